@@ -1,0 +1,27 @@
+import { z } from 'zod';
+
+/** Problem details (RFC 9457) with a path to the field for each fault. */
+export const ProblemSchema = z.object({
+  type: z.string(),
+  title: z.string(),
+  status: z.number().int(),
+  detail: z.string().optional(),
+  errors: z.array(z.object({ path: z.string(), message: z.string() })).optional(),
+  /** for a stale write: what the server holds now */
+  current: z.unknown().optional(),
+});
+export type Problem = z.infer<typeof ProblemSchema>;
+
+/** Every problem the API can answer, with its status and title; pinned by a test. */
+export const PROBLEMS = {
+  'bad-body': { status: 400, title: 'The request does not read' },
+  'bad-value': { status: 422, title: 'Some values cannot be taken' },
+  'unknown-person': { status: 422, title: 'Nobody here has that name' },
+  'not-found': { status: 404, title: 'There is nothing under that address' },
+  stale: { status: 409, title: 'Somebody else changed this meanwhile' },
+  'fact-conflict': { status: 409, title: 'That id already stands for something else' },
+  'too-large': { status: 413, title: 'That is more than one request may carry' },
+  'no-database': { status: 503, title: 'The database does not answer' },
+  internal: { status: 500, title: 'Something went wrong here' },
+} as const;
+export type ProblemCode = keyof typeof PROBLEMS;

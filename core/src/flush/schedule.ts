@@ -1,0 +1,54 @@
+import { isDone, type JobRecord } from '../job/record.ts';
+import type { RunStep } from './runsheet.ts';
+
+/** When an open step begins and ends if work goes on from now. */
+export interface Scheduled {
+  readonly key: string;
+  readonly startMs: number;
+  readonly endMs: number;
+  /** a clock is running for it */
+  readonly running: boolean;
+}
+
+export interface Schedule {
+  readonly open: readonly Scheduled[];
+  readonly next: RunStep | null;
+  /** when the household may drink; null once they may */
+  readonly drinkableAtMs: number | null;
+  readonly doneAtMs: number;
+}
+
+/**
+ * Lays the open steps of a run sheet on the clock from now: a running wait ends when its clock does, everything else
+ * takes its minutes.
+ * @param nowMs the caller's clock, ms since 1970
+ */
+export function scheduleOf(sheet: readonly RunStep[], record: JobRecord, nowMs: number): Schedule {
+  let cursor = nowMs;
+  let drinkableAtMs: number | null = null;
+  const open: Scheduled[] = [];
+  for (const step of sheet) {
+    if (isDone(record, step.key)) continue;
+    const timer = record.timers[step.key];
+    const startMs = timer ? Date.parse(timer.startedAt) : cursor;
+    const endMs = timer ? Math.max(cursor, Date.parse(timer.dueAt)) : cursor + step.minutes * 60000;
+    cursor = endMs;
+    open.push({ key: step.key, startMs, endMs, running: timer !== undefined });
+    if (step.key === 'first-drink') drinkableAtMs = endMs;
+  }
+  return { open, next: sheet.find((s) => !isDone(record, s.key)) ?? null, drinkableAtMs, doneAtMs: cursor };
+}
+
+/** Whether the whole sheet is done, and when its last step was ticked. */
+export function commissionedAt(sheet: readonly Pick<RunStep, 'key'>[], record: JobRecord): string | null {
+  if (sheet.length === 0 || !sheet.every((s) => isDone(record, s.key))) return null;
+  return sheet.reduce((last, s) => {
+    const at = record.ticks[s.key]?.at ?? '';
+    return at > last ? at : last;
+  }, '');
+}
+
+/** Elements that have been wetted by the steps done so far. */
+export function wetElements(sheet: readonly RunStep[], record: JobRecord): Set<string> {
+  return new Set(sheet.filter((s) => isDone(record, s.key)).flatMap((s) => s.wets));
+}

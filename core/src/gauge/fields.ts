@@ -1,0 +1,239 @@
+import type { QuantityKind } from '../quantity/units.ts';
+
+interface FieldBase {
+  readonly label: string;
+  readonly group: 'water' | 'pressure' | 'household' | 'place';
+  /** what to do to get it, one line */
+  readonly how: string;
+}
+export interface QuantityField extends FieldBase {
+  readonly type: 'quantity';
+  readonly kind: QuantityKind;
+  /** unit a bare number is taken in */
+  readonly unit: string;
+  /** physical range in the base unit; outside it is refused */
+  readonly min: number;
+  readonly max: number;
+}
+export interface ChoiceField extends FieldBase {
+  readonly type: 'choice';
+  readonly options: Readonly<Record<string, string>>;
+}
+export type GaugeField = QuantityField | ChoiceField;
+
+const q = (
+  group: FieldBase['group'],
+  label: string,
+  kind: QuantityKind,
+  unit: string,
+  min: number,
+  max: number,
+  how: string,
+): QuantityField => ({ type: 'quantity', group, label, kind, unit, min, max, how });
+const c = (
+  group: FieldBase['group'],
+  label: string,
+  options: Readonly<Record<string, string>>,
+  how: string,
+): ChoiceField => ({ type: 'choice', group, label, options, how });
+const YES_NO = { yes: 'yes', no: 'no' } as const;
+
+/** Everything that is read or asked at a house, in the order it is taken. Base units: bar, deg C, mg/L, L, mm, m. */
+export const GAUGE_FIELDS = {
+  source: c(
+    'water',
+    'Source',
+    {
+      mains: 'mains',
+      'softened-mains': 'mains, softened in the house',
+      well: 'private well',
+      surface: 'surface or lake water',
+      rain: 'rain water',
+    },
+    'Ask, and look for a softener and which taps it serves.',
+  ),
+  laboratory: c(
+    'water',
+    'Laboratory microbiology',
+    { none: 'no report', clean: 'report in hand, clean', unsafe: 'report in hand, not clean' },
+    'Private water needs a laboratory report before anyone promises anything.',
+  ),
+  feedTdsMgL: q('water', 'Feed TDS', 'concentration', 'mg/L', 1, 45000, 'Rinse the pen, read at the cold kitchen tap.'),
+  hardnessMgL: q(
+    'water',
+    'Hardness at this tap',
+    'hardness',
+    'mg/L',
+    0,
+    3000,
+    'Drop kit at this very tap: it may be left unsoftened.',
+  ),
+  disinfectant: c(
+    'water',
+    'Disinfectant',
+    { chlorine: 'free chlorine', chloramine: 'chloramine', none: 'none', unknown: 'not known' },
+    'Free and total chlorine by drop kit or strip; total without free is chloramine.',
+  ),
+  chlorineMgL: q(
+    'water',
+    'Chlorine, total',
+    'concentration',
+    'mg/L',
+    0,
+    20,
+    'Drop kit or strip, straight from the tap.',
+  ),
+  temperatureC: q('water', 'Water today', 'temperature', '°C', 0.1, 70, 'Run the cold tap until it stays, then read.'),
+  coldestC: q('water', 'Coldest of the year', 'temperature', '°C', 0.1, 45, 'Ask the supplier or last winter’s visit.'),
+  ironMgL: q('water', 'Iron', 'concentration', 'mg/L', 0, 50, 'Test strip or laboratory; private water above all.'),
+  coldLine: c(
+    'water',
+    'Cold line told from hot',
+    { yes: 'run, felt and labelled', no: 'not yet' },
+    'Run both taps, feel, label the cold one. A hot feed ruins a membrane.',
+  ),
+  staticPressureBar: q(
+    'pressure',
+    'Static pressure',
+    'pressure',
+    'bar',
+    0,
+    25,
+    'Gauge on the cold line, nothing running.',
+  ),
+  runningPressureBar: q('pressure', 'Running pressure', 'pressure', 'bar', 0, 25, 'Same gauge with another tap open.'),
+  runningFlowLMin: q('pressure', 'Flow at that reading', 'flow', 'L/min', 0.1, 100, 'Jug and watch at the open tap.'),
+  highestPressureBar: q(
+    'pressure',
+    'Highest, at night',
+    'pressure',
+    'bar',
+    0,
+    25,
+    'A gauge with a drag hand left overnight.',
+  ),
+  switchLowBar: q(
+    'pressure',
+    'Well switch starts at',
+    'pressure',
+    'bar',
+    0,
+    15,
+    'Watch the gauge until the well pump starts.',
+  ),
+  switchHighBar: q(
+    'pressure',
+    'Well switch stops at',
+    'pressure',
+    'bar',
+    0,
+    15,
+    'Watch the gauge until the well pump stops.',
+  ),
+  stopValveHolds: c(
+    'pressure',
+    'Stop valve holds',
+    { yes: 'shut and seen to hold', no: 'does not hold', 'not-tried': 'not tried' },
+    'Shut it with the tap open, and find the house’s main valve, before any spanner.',
+  ),
+  people: q('household', 'People', 'count', '', 1, 60, 'Who drinks and cooks here on an ordinary day.'),
+  litresADay: q('household', 'Litres a day', 'dailyVolume', 'L/day', 0.5, 600, 'Drinking, cooking, pets, ice.'),
+  largestDrawL: q('household', 'Largest single draw', 'volume', 'L', 0.2, 60, 'A stock pot, bottles filled in a row.'),
+  fridge: c('household', 'Fridge or ice line', YES_NO, 'A branch to a fridge or ice maker.'),
+  metalAfter: c(
+    'household',
+    'Metal pipe after the system',
+    { no: 'none', copper: 'copper', brass: 'brass fittings or tap', unknown: 'not known' },
+    'Anything of copper or brass that product water will stand in.',
+  ),
+  mineralsWanted: c('household', 'Minerals for the taste', YES_NO, 'Some find water without minerals flat.'),
+  socket: c(
+    'place',
+    'Socket in the cupboard',
+    { yes: 'yes, always on', switched: 'yes, but a wall switch cuts it', no: 'none' },
+    'Look for a wall switch that cuts it, and for residual-current protection.',
+  ),
+  cupboardWidthMm: q(
+    'place',
+    'Cupboard, inside width',
+    'length',
+    'mm',
+    100,
+    3000,
+    'Between the walls at the narrowest.',
+  ),
+  cupboardDepthMm: q(
+    'place',
+    'Cupboard, inside depth',
+    'length',
+    'mm',
+    100,
+    1500,
+    'Door closed, to the back or the pipes.',
+  ),
+  cupboardHeightMm: q(
+    'place',
+    'Cupboard, clear height',
+    'length',
+    'mm',
+    100,
+    2500,
+    'Floor to the underside of the basin.',
+  ),
+  worktop: c(
+    'place',
+    'Where the tap goes through',
+    {
+      steel: 'steel sink',
+      laminate: 'laminate',
+      wood: 'wood',
+      stone: 'stone or quartz',
+      ceramic: 'ceramic or glazed',
+      composite: 'composite sink',
+      'spare-hole': 'a spare hole is there',
+    },
+    'Material decides the bit.',
+  ),
+  drainRun: c(
+    'place',
+    'Waste pipe before the trap',
+    { vertical: 'vertical run', horizontal: 'horizontal run', none: 'no room before the trap' },
+    'The drain goes between basin and trap.',
+  ),
+  disposalUnit: c('place', 'Waste disposal unit', YES_NO, 'Its outlet must not reach the drain clamp.'),
+  airGap: c(
+    'place',
+    'Air gap demanded',
+    { yes: 'yes, local code', no: 'no', unknown: 'not known' },
+    'Ask the local code.',
+  ),
+  tapLengthM: q('place', 'Tube to the tap', 'run', 'm', 0.2, 40, 'Along the way the tube will go.'),
+  tapRiseM: q('place', 'Rise to the tap', 'run', 'm', -5, 10, 'From the tank to the spout.'),
+} as const satisfies Record<string, GaugeField>;
+
+export type FieldKey = keyof typeof GAUGE_FIELDS;
+export const FIELD_KEYS = Object.keys(GAUGE_FIELDS) as FieldKey[];
+/** The field's definition without the narrow type of its own entry. */
+export const gaugeField = (key: FieldKey): GaugeField => GAUGE_FIELDS[key];
+
+/** One reading in use: a number in the field's base unit, or the chosen option. */
+export type Known = Partial<Record<FieldKey, number | string>>;
+
+/** The number known for a field, or undefined. */
+export function numberOf(known: Known, key: FieldKey): number | undefined {
+  const v = known[key];
+  return typeof v === 'number' ? v : undefined;
+}
+
+/** The option chosen for a field, or undefined. */
+export function choiceOf(known: Known, key: FieldKey): string | undefined {
+  const v = known[key];
+  return typeof v === 'string' ? v : undefined;
+}
+
+/** Whether a value is one the field can hold. Used wherever a reading enters. */
+export function fieldAccepts(key: FieldKey, value: number | string): boolean {
+  const f: GaugeField = GAUGE_FIELDS[key];
+  if (f.type === 'choice') return typeof value === 'string' && Object.hasOwn(f.options, value);
+  return typeof value === 'number' && Number.isFinite(value) && value >= f.min && value <= f.max;
+}

@@ -1,0 +1,187 @@
+import { likelyWater, osmoticBarPerMgL, type Composition } from '../water/composition.ts';
+import type { FeedWater, Supply } from '../hydraulics/train.ts';
+import type { HouseRules } from '../shelf/rules.ts';
+import { choiceOf, numberOf, type FieldKey, type Known } from './fields.ts';
+
+/** A value nobody read, taken openly, with why. */
+export interface Assumed {
+  readonly field: FieldKey;
+  readonly value: number | string;
+  readonly why: string;
+}
+
+/** The house as every computation takes it. */
+export interface Site {
+  readonly source: string;
+  readonly laboratory: string;
+  readonly tdsMgL: number;
+  readonly hardnessMgL: number;
+  readonly composition: Composition;
+  readonly disinfectant: string;
+  readonly chlorineMgL: number;
+  readonly ironMgL: number;
+  readonly todayC: number;
+  readonly coldestC: number;
+  /** nothing running, bar */
+  readonly staticBar: number;
+  /** at the worst hour: another tap running, or the well switch about to start, bar */
+  readonly worstBar: number;
+  /** at night, bar */
+  readonly highestBar: number;
+  /** of the supply pipe, bar per (L/min)^2 */
+  readonly resistance: number;
+  readonly litresADay: number;
+  readonly largestDrawL: number;
+  readonly fridge: boolean;
+  readonly metalAfter: string;
+  readonly mineralsWanted: boolean;
+  readonly socket: string;
+  readonly cupboard: { readonly widthMm: number; readonly depthMm: number; readonly heightMm: number } | null;
+  readonly worktop: string;
+  readonly drainRun: string;
+  readonly disposalUnit: boolean;
+  readonly airGap: boolean;
+  readonly tapLengthM: number;
+  readonly tapRiseM: number;
+}
+
+export type SiteResult =
+  | { readonly ok: true; readonly site: Site; readonly assumed: readonly Assumed[] }
+  | { readonly ok: false; readonly missing: readonly FieldKey[]; readonly assumed: readonly Assumed[] };
+
+/** Hardness as a share of TDS, and the usual chlorine, by kind of source; shown as assumed wherever used. */
+const BY_SOURCE: Readonly<Record<string, { hardnessShare: number; chlorineMgL: number; name: string }>> = {
+  mains: { hardnessShare: 0.5, chlorineMgL: 0.4, name: 'mains water' },
+  'softened-mains': { hardnessShare: 0.03, chlorineMgL: 0.4, name: 'softened mains' },
+  well: { hardnessShare: 0.6, chlorineMgL: 0, name: 'a well' },
+  surface: { hardnessShare: 0.4, chlorineMgL: 0, name: 'surface water' },
+  rain: { hardnessShare: 0.2, chlorineMgL: 0, name: 'rain water' },
+};
+
+/**
+ * Turns readings into the house the computations take: what is missing and can be assumed is assumed in the open, what
+ * cannot be assumed (source, TDS, today's temperature, a pressure, people or litres) is named as missing.
+ */
+export function siteFrom(known: Known, rules: HouseRules): SiteResult {
+  const assumed: Assumed[] = [];
+  const missing: FieldKey[] = [];
+  const n = (k: FieldKey): number | undefined => numberOf(known, k);
+  const num = (field: FieldKey, value: number, why: string): number => {
+    const read = n(field);
+    if (read !== undefined) return read;
+    assumed.push({ field, value, why });
+    return value;
+  };
+  const pick = (field: FieldKey, value: string, why: string): string => {
+    const read = choiceOf(known, field);
+    if (read !== undefined) return read;
+    assumed.push({ field, value, why });
+    return value;
+  };
+
+  const source = choiceOf(known, 'source');
+  const tdsMgL = n('feedTdsMgL');
+  const todayC = n('temperatureC');
+  const low = n('switchLowBar');
+  const still = n('staticPressureBar') ?? (source === 'well' ? (n('switchHighBar') ?? low) : undefined);
+  if (source === undefined) missing.push('source');
+  if (tdsMgL === undefined) missing.push('feedTdsMgL');
+  if (todayC === undefined) missing.push('temperatureC');
+  if (still === undefined) missing.push(source === 'well' ? 'switchLowBar' : 'staticPressureBar');
+  if (n('people') === undefined && n('litresADay') === undefined) missing.push('people');
+  const kind = BY_SOURCE[source ?? 'mains'] ?? { hardnessShare: 0.5, chlorineMgL: 0.4, name: 'mains water' };
+  if (source === undefined || tdsMgL === undefined || todayC === undefined || still === undefined || missing.length > 0)
+    return { ok: false, missing, assumed };
+
+  const hardnessMgL = num(
+    'hardnessMgL',
+    Math.round(kind.hardnessShare * tdsMgL),
+    `about ${String(kind.hardnessShare * 100)} % of the TDS in ${kind.name}`,
+  );
+  const chlorineMgL = num('chlorineMgL', kind.chlorineMgL, `usual in ${kind.name}`);
+  const coldestC = num(
+    'coldestC',
+    Math.max(3, Math.min(todayC - 2, 7)),
+    'nobody knew: a cold mains winter of 7 °C, or 2 °C below today if that is lower',
+  );
+  const running = n('runningPressureBar');
+  const flow = n('runningFlowLMin');
+  let resistance = 0.012;
+  if (running !== undefined && flow !== undefined && still > running) resistance = (still - running) / flow ** 2;
+  else
+    assumed.push({
+      field: 'runningFlowLMin',
+      value: 0,
+      why: 'supply resistance as of a 15 mm pipe: 1.2 bar lost at 10 L/min',
+    });
+  const worstBar =
+    source === 'well' && low !== undefined
+      ? low
+      : Math.min(
+          still,
+          num('runningPressureBar', 0.85 * still, 'the worst hour taken as 15 % below the static pressure'),
+        );
+  const highestBar =
+    source === 'well'
+      ? Math.max(still, n('switchHighBar') ?? still)
+      : Math.max(
+          still,
+          num('highestPressureBar', still + 1, 'night-time pressure taken as 1 bar above the static reading'),
+        );
+  const people = n('people');
+  const litresADay = num(
+    'litresADay',
+    (people ?? 1) * rules.litresPerPersonDay,
+    `${String(rules.litresPerPersonDay)} L a day for each of ${String(people ?? 1)} (house rule)`,
+  );
+  const w = n('cupboardWidthMm');
+  const d = n('cupboardDepthMm');
+  const h = n('cupboardHeightMm');
+  return {
+    ok: true,
+    assumed,
+    site: {
+      source,
+      laboratory: choiceOf(known, 'laboratory') ?? 'none',
+      tdsMgL,
+      hardnessMgL,
+      composition: likelyWater(tdsMgL, hardnessMgL),
+      disinfectant: choiceOf(known, 'disinfectant') ?? (chlorineMgL > 0 ? 'chlorine' : 'none'),
+      chlorineMgL,
+      ironMgL: n('ironMgL') ?? 0,
+      todayC,
+      coldestC,
+      staticBar: still,
+      worstBar,
+      highestBar,
+      resistance,
+      litresADay,
+      largestDrawL: num('largestDrawL', 4, 'a stock pot'),
+      fridge: choiceOf(known, 'fridge') === 'yes',
+      metalAfter: pick('metalAfter', 'no', 'plastic tube to a lead-free tap'),
+      mineralsWanted: choiceOf(known, 'mineralsWanted') === 'yes',
+      socket: pick('socket', 'no', 'not looked for: taken as none'),
+      cupboard: w !== undefined && d !== undefined && h !== undefined ? { widthMm: w, depthMm: d, heightMm: h } : null,
+      worktop: choiceOf(known, 'worktop') ?? 'unknown',
+      drainRun: choiceOf(known, 'drainRun') ?? rules.drainRun,
+      disposalUnit: choiceOf(known, 'disposalUnit') === 'yes',
+      airGap: choiceOf(known, 'airGap') === 'yes',
+      tapLengthM: num('tapLengthM', 1.5, 'tank and tap in the same cupboard'),
+      tapRiseM: num('tapRiseM', 0.6, 'cupboard floor to spout'),
+    },
+  };
+}
+
+/** The house's water at a temperature, as the element takes it. */
+export function feedWaterAt(site: Site, temperatureC: number): FeedWater {
+  return {
+    temperatureC,
+    tdsMgL: site.tdsMgL,
+    osmoticBarPerMgL: osmoticBarPerMgL(site.composition, temperatureC),
+  };
+}
+
+/** The supply on an ordinary moment today, and at the worst hour. */
+export function supplyOf(site: Site, hour: 'today' | 'worst'): Supply {
+  return { staticBar: hour === 'worst' ? site.worstBar : site.staticBar, resistance: site.resistance };
+}

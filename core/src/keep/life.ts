@@ -1,0 +1,97 @@
+import type { Line, LineElement } from '../line/line.ts';
+import type { Catalogue, Part } from '../shelf/parts.ts';
+import type { JobRecord } from '../job/record.ts';
+
+const DAY_MS = 86400000;
+/** Mean month, days. */
+const MONTH_DAYS = 30.44;
+
+/** One cartridge's life. */
+export interface Life {
+  readonly elementId: string;
+  readonly label: string;
+  readonly partName: string;
+  readonly sinceMs: number;
+  readonly dueMs: number;
+  readonly by: 'calendar' | 'litres';
+  /** used up to now, 0 to 1 and beyond */
+  readonly used: number;
+  readonly litresSoFar: number;
+  readonly litresLife: number | null;
+  readonly monthsLife: number | null;
+  readonly state: 'overdue' | 'soon' | 'good';
+  readonly why: string;
+}
+
+/** Days ahead in which a change counts as coming soon. */
+export const SOON_DAYS = 30;
+
+/** Litres a day through an element: pre-filters and membrane see the waste too, the product side only the product. */
+export function throughputLDay(element: LineElement, productLDay: number, wasteRatio: number): number {
+  const feedSide = element.role === 'sediment' || element.role === 'carbon';
+  return feedSide ? productLDay * (1 + wasteRatio) : productLDay;
+}
+
+/** Why a change matters, by role. */
+function whyOf(e: LineElement): string {
+  switch (e.role) {
+    case 'sediment':
+      return 'clogged it starves the membrane of pressure';
+    case 'carbon':
+      return 'late, chlorine reaches the membrane and the damage adds up';
+    case 'membrane':
+      return 'by its rejection and flow; this date is when to look hard';
+    case 'mineral':
+      return 'spent, the water attacks metal again';
+    default:
+      return 'taste';
+  }
+}
+
+/**
+ * Life of every cartridge of a Line: by calendar and by litres, whichever is first.
+ * @param startedMs when the system began to work
+ * @param nowMs the caller's clock
+ * @param productLDay litres a day the household uses
+ * @param wasteRatio litres to the drain for each litre made
+ */
+export function livesOf(
+  line: Line,
+  catalogue: Catalogue,
+  record: Pick<JobRecord, 'visits'>,
+  startedMs: number,
+  nowMs: number,
+  productLDay: number,
+  wasteRatio: number,
+): Life[] {
+  return line.elements.flatMap((e) => {
+    const part: Part | undefined = catalogue.find((p) => p.id === e.partId);
+    if (!part?.life || (part.life.months === undefined && part.life.litres === undefined)) return [];
+    const changes = record.visits.filter((v) => v.changed.includes(e.id)).map((v) => Date.parse(v.at));
+    const sinceMs = Math.max(startedMs, ...changes);
+    const days = Math.max(0, (nowMs - sinceMs) / DAY_MS);
+    const perDay = throughputLDay(e, productLDay, Number.isFinite(wasteRatio) ? wasteRatio : 0);
+    const byCalendar = part.life.months === undefined ? Infinity : part.life.months * MONTH_DAYS;
+    const byLitres = part.life.litres === undefined || perDay <= 0 ? Infinity : part.life.litres / perDay;
+    const lifeDays = Math.min(byCalendar, byLitres);
+    const dueMs = sinceMs + lifeDays * DAY_MS;
+    const left = (dueMs - nowMs) / DAY_MS;
+    const same = line.elements.filter((x) => x.role === e.role);
+    return [
+      {
+        elementId: e.id,
+        label: same.length > 1 ? `${e.label} ${String(same.indexOf(e) + 1)}` : e.label,
+        partName: part.name,
+        sinceMs,
+        dueMs,
+        by: byLitres < byCalendar ? ('litres' as const) : ('calendar' as const),
+        used: days / lifeDays,
+        litresSoFar: days * perDay,
+        litresLife: part.life.litres ?? null,
+        monthsLife: part.life.months ?? null,
+        state: left < 0 ? ('overdue' as const) : left <= SOON_DAYS ? ('soon' as const) : ('good' as const),
+        why: whyOf(e),
+      },
+    ];
+  });
+}

@@ -1,0 +1,34 @@
+import { fromBase, type QuantityKind } from './units.ts';
+
+/**
+ * A figure as people write it: about three significant digits, never an exponent, no trailing zeros past the point
+ * unless the digit is meant.
+ */
+export function formatNumber(v: number, significant = 3): string {
+  if (!Number.isFinite(v)) return 'none';
+  if (v === 0) return '0';
+  const magnitude = Math.floor(Math.log10(Math.abs(v)));
+  const decimals = Math.max(0, Math.min(3, significant - 1 - magnitude));
+  const s = v.toFixed(decimals);
+  return s === '-0' ? '0' : s;
+}
+
+/** A value in its kind's base unit, written in the unit asked for: "2.8 bar". */
+export function formatQuantity(value: number, kind: QuantityKind, symbol: string, significant = 3): string {
+  const shown = fromBase(value, kind, symbol);
+  return `${formatNumber(shown, significant)} ${symbol}`.trim();
+}
+
+/** Minutes as people say them: "40 min", "2 h 05 min", "3 days". */
+export function formatMinutes(minutes: number): string {
+  if (!Number.isFinite(minutes)) return 'never';
+  if (minutes < 1) return `${String(Math.max(1, Math.round(minutes * 60)))} s`;
+  const m = Math.round(minutes);
+  if (m < 60) return `${String(m)} min`;
+  if (m < 48 * 60) {
+    const rest = m % 60;
+    const h = String(Math.floor(m / 60));
+    return rest === 0 ? `${h} h` : `${h} h ${String(rest).padStart(2, '0')} min`;
+  }
+  return `${String(Math.round(m / 1440))} days`;
+}
