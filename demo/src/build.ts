@@ -1,0 +1,173 @@
+import type { DesignVersion, Household } from '@katharos/contract';
+import {
+  CORE_VERSION,
+  decide,
+  expectedAt,
+  readJob,
+  viewSystem,
+  type Catalogue,
+  type Design,
+  type Fact,
+  type FieldKey,
+  type HouseRules,
+  type Site,
+} from '@katharos/core';
+import { HOUSES, type DemoHouse } from './houses.ts';
+import { uuidOf } from './ids.ts';
+
+const HOUR = 3600000;
+const DAY = 24 * HOUR;
+
+export const DEMO_PEOPLE = [
+  { id: uuidOf('person imra'), name: 'Imra Tole' },
+  { id: uuidOf('person bast'), name: 'Bast Ferrin' },
+] as const;
+
+export interface DemoJob {
+  readonly household: Household;
+  readonly jobId: string;
+  readonly facts: readonly Fact[];
+  readonly designs: readonly DesignVersion[];
+}
+
+type NewFact = Fact extends infer F ? (F extends Fact ? Omit<F, 'id' | 'jobId' | 'at' | 'by'> : never) : never;
+
+/** Flow lost and salt passage gained by an ageing element, share a year. */
+const AGEING = { flow: 0.06, passage: 0.14 } as const;
+/** Months since the start, water temperature and pressure at the visits of three years. */
+const VISITS = [
+  { month: 0.3, temperatureC: 9, bar: 3.7, jitter: 1.01 },
+  { month: 6, temperatureC: 13, bar: 3.8, jitter: 0.98 },
+  { month: 12, temperatureC: 5, bar: 3.7, jitter: 1.02 },
+  { month: 18, temperatureC: 14, bar: 3.75, jitter: 0.99 },
+  { month: 24, temperatureC: 4, bar: 3.7, jitter: 0.97 },
+  { month: 29.5, temperatureC: 11, bar: 3.8, jitter: 1.01 },
+] as const;
+
+/** Builds the demo firm's jobs relative to a moment, with designs the core itself decides. @param nowMs ms since 1970 */
+export function buildDemo(catalogue: Catalogue, rules: HouseRules, nowMs: number): DemoJob[] {
+  return HOUSES.map((h) => buildJob(h, catalogue, rules, nowMs));
+}
+
+function buildJob(house: DemoHouse, catalogue: Catalogue, rules: HouseRules, nowMs: number): DemoJob {
+  const jobId = uuidOf(`job ${house.key}`);
+  const imra = DEMO_PEOPLE[0].id;
+  const facts: Fact[] = [];
+  const put = (atMs: number, fact: NewFact): void => {
+    const id = uuidOf(`fact ${house.key} ${String(facts.length)}`);
+    facts.push({ ...fact, id, jobId, at: new Date(atMs).toISOString(), by: imra } as Fact);
+  };
+  const beganMs =
+    house.stage === 'kept' ? nowMs - 1095 * DAY : house.stage === 'flushing' ? nowMs - 5 * HOUR : nowMs - 26 * HOUR;
+  let minute = 0;
+  for (const [field, r] of Object.entries(house.readings))
+    put(beganMs + 60000 * minute++, {
+      kind: 'reading',
+      field: field as FieldKey,
+      value: r.value,
+      typed: r.typed,
+      ...(r.instrument ? { instrument: r.instrument } : {}),
+    });
+  const { id: householdId, ...rest } = { id: uuidOf(`household ${house.key}`), ...house };
+  const household: Household = {
+    id: householdId,
+    name: rest.name,
+    place: rest.place,
+    contact: rest.contact,
+    notes: rest.notes,
+    version: 0,
+  };
+  const designs: DesignVersion[] = [];
+  if (house.stage === 'new' || house.stage === 'gauged') return { household, jobId, facts, designs };
+
+  const input = { known: readJob(facts).known, catalogue, rules };
+  const decision = decide(input);
+  if (decision.kind !== 'recommendation') throw new Error(`demo house ${house.key}: ${decision.sentence}`);
+  const design = decision.chosen.design;
+  const approvedMs = beganMs + HOUR;
+  designs.push({
+    id: uuidOf(`design ${house.key}`),
+    number: 1,
+    design,
+    sentence: decision.sentence,
+    reason: '',
+    coreVersion: CORE_VERSION,
+    at: new Date(approvedMs).toISOString(),
+    by: imra,
+  });
+  const system = viewSystem(input, design);
+  if (!system.ok) throw new Error(`demo house ${house.key}: ${system.reason}`);
+  const { sheet, today, site } = system.view;
+
+  if (house.stage === 'flushing') {
+    const upTo = sheet.findIndex((s) => s.key === 'fill-1');
+    sheet.slice(0, upTo).forEach((s, i) => {
+      put(nowMs - 2.6 * HOUR + i * 9 * 60000, { kind: 'tick', step: s.key, done: true });
+    });
+    for (const round of ['look-pressure', 'look-ten'])
+      for (const j of system.view.line.joints)
+        put(nowMs - (round === 'look-ten' ? 0.6 : 1) * HOUR + j.number * 5000, {
+          kind: 'look',
+          round,
+          joint: j.number,
+          result: 'dry',
+        });
+    put(nowMs - 25 * 60000, { kind: 'timer', step: 'fill-1', action: 'start', minutes: Math.ceil(today.fill.minutes) });
+    put(nowMs - 24 * 60000, { kind: 'tube-colour', branch: 'product', colour: 'blue' });
+  }
+  if (house.stage === 'kept') {
+    const startMs = beganMs + 6 * HOUR;
+    sheet.forEach((s, i) => {
+      put(beganMs + 2 * HOUR + i * 10 * 60000, { kind: 'tick', step: s.key, done: true });
+    });
+    keepYears(put, design, catalogue, site, startMs);
+  }
+  return { household, jobId, facts, designs };
+}
+
+/** Visits and proofs of three years: an element ageing in warm and cold water, cartridges changed, now somewhat late. */
+function keepYears(
+  put: (atMs: number, fact: NewFact) => void,
+  design: Design,
+  catalogue: Catalogue,
+  site: Site,
+  startMs: number,
+): void {
+  VISITS.forEach((v, i) => {
+    const atMs = startMs + v.month * 30.44 * DAY;
+    const years = v.month / 12;
+    const concentrateLMin = 0.3 * (v.bar / 3.7);
+    const e = expectedAt(design, catalogue, site, {
+      bar: v.bar,
+      temperatureC: v.temperatureC,
+      feedTds: site.tdsMgL,
+      concentrateLMin,
+    });
+    const flow = (e.permeateLDay / 1440) * (1 - AGEING.flow * years) * v.jitter;
+    const tds = e.permeateTdsMgL * (1 + AGEING.passage * years) * (2 - v.jitter);
+    const r = (value: number, unit: string, digits: number): { value: number; typed: string } => {
+      const rounded = Number(value.toFixed(digits));
+      return { value: rounded, typed: `${String(rounded)} ${unit}` };
+    };
+    put(atMs, {
+      kind: 'proof',
+      instrument: 'pen A, gauge 1, jug',
+      readings: {
+        feedTdsMgL: r(site.tdsMgL + (i % 2 === 0 ? 3 : -4), 'mg/L', 0),
+        productTdsMgL: r(tds, 'mg/L', 0),
+        temperatureC: r(v.temperatureC, '°C', 0),
+        membranePressureBar: r(v.bar, 'bar', 2),
+        productFlowLMin: r(flow, 'L/min', 3),
+        concentrateFlowLMin: r(concentrateLMin, 'L/min', 3),
+      },
+    });
+    if (i === 0) return;
+    const yearly = i % 2 === 0;
+    put(atMs + HOUR, {
+      kind: 'visit',
+      reason: yearly ? 'Yearly change' : 'Half-year change',
+      changed: yearly ? ['sediment', 'carbon', 'carbon-2', 'polish'] : ['sediment'],
+      note: i === 4 ? 'Cold week: slow at the tap, yet as expected for 4 °C.' : 'Joints dry, drain stops when full.',
+    });
+  });
+}

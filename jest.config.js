@@ -1,0 +1,34 @@
+const swc = (tsx) => [
+  '@swc/jest',
+  {
+    swcrc: false,
+    jsc: {
+      target: 'es2022',
+      parser: { syntax: 'typescript', tsx },
+      transform: { useDefineForClassFields: true, react: { runtime: 'automatic' } },
+    },
+    module: { type: 'es6' },
+  },
+];
+const base = {
+  testEnvironment: 'node',
+  extensionsToTreatAsEsm: ['.ts', '.tsx'],
+  transform: { '^.+\\.ts$': swc(false), '^.+\\.tsx$': swc(true) },
+  testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/src/**/*.test.tsx'],
+};
+
+/** @type {import('jest').Config} */
+export default {
+  projects: [
+    ...['core', 'contract', 'demo', 'server'].map((name) => ({ ...base, displayName: name, rootDir: name })),
+    {
+      ...base,
+      displayName: 'web',
+      rootDir: 'web',
+      testEnvironment: '<rootDir>/test/env.js',
+      testEnvironmentOptions: { customExportConditions: ['browser'] },
+      setupFiles: ['<rootDir>/test/setup.js'],
+      moduleNameMapper: { '\\.css$': '<rootDir>/test/empty.js' },
+    },
+  ],
+};

@@ -1,0 +1,22 @@
+#!/usr/bin/env bash
+# npm run dev: database, server that restarts on change, page with hot reload.
+source "$(dirname "$0")/ensure.sh"
+ensure_all
+own_database=
+finish() {
+  trap - INT TERM EXIT
+  kill $(jobs -p) 2>/dev/null || true
+  wait 2>/dev/null || true
+  [[ -z $own_database ]] || PGROOT=$own_database scripts/pg.sh stop || true
+}
+trap finish INT TERM EXIT
+if [[ -z ${DATABASE_URL:-} ]]; then
+  root=$(data_root)
+  say "Data folder: $root"
+  DATABASE_URL=$(PGROOT=$root scripts/pg.sh start)
+  own_database=$root
+fi
+export DATABASE_URL DEMO=first PORT=${PORT:-4170}
+npx tsx watch server/src/main.ts &
+KATHAROS_API="http://127.0.0.1:$PORT" npm run --silent dev -w web &
+wait

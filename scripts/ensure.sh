@@ -1,0 +1,66 @@
+# Sourced by the other scripts: makes sure that what the project needs is installed. Asks no question.
+# ensure_all [chromium]   Debian packages, then npm packages as the lock file has them.
+set -euo pipefail
+cd "$(dirname "${BASH_SOURCE[0]}")/.."
+
+say() { printf '%s\n' "$*" >&2; }
+
+ensure_node() {
+  command -v node >/dev/null || { say "Node 20 is needed and not found: install nodejs 20 first."; exit 1; }
+  node -e 'const [a,b]=process.versions.node.split(".").map(Number); process.exit(a>20||(a===20&&b>=19)?0:1)' ||
+    { say "Node 20.19 or later is needed; this is $(node --version)."; exit 1; }
+}
+
+have_postgres() { ls /usr/lib/postgresql/*/bin/initdb >/dev/null 2>&1; }
+have_chromium() { [[ -x ${CHROMIUM:-/usr/bin/chromium} ]]; }
+
+ensure_debian() { # package names
+  (($# == 0)) && return 0
+  local sudo=()
+  if [[ $(id -u) != 0 ]]; then
+    if command -v sudo >/dev/null && sudo -n true 2>/dev/null; then sudo=(sudo -n); else
+      say "These Debian packages are missing and this user may not install them. As root:"
+      say "  apt-get update && apt-get install -y --no-install-recommends $*"
+      exit 1
+    fi
+  fi
+  say "Installing Debian packages: $*"
+  "${sudo[@]}" apt-get update -qq >&2
+  DEBIAN_FRONTEND=noninteractive "${sudo[@]}" apt-get install -y -qq --no-install-recommends "$@" >/dev/null </dev/null
+}
+
+ensure_npm() {
+  local stamp=node_modules/.katharos-installed
+  if [[ ! -f $stamp || package-lock.json -nt $stamp ]]; then
+    say "Installing npm packages"
+    npm ci --no-audit --no-fund --loglevel=error >&2 </dev/null
+    touch "$stamp"
+  fi
+}
+
+ensure_all() {
+  ensure_node
+  local missing=()
+  have_postgres || [[ -n ${DATABASE_URL:-} && ${1:-} != chromium ]] || missing+=(postgresql)
+  [[ ${1:-} != chromium ]] || have_chromium || missing+=(chromium)
+  ensure_debian ${missing[@]+"${missing[@]}"}
+  ensure_npm
+}
+
+# Builds the page when a source is newer than the last build.
+ensure_page() {
+  if [[ ! -f web/dist/index.html ]] ||
+    [[ -n $(find web core contract package-lock.json \( -name node_modules -o -name dist \) -prune -o -type f -newer web/dist/index.html -print -quit) ]]; then
+    say "Building the page"
+    npm run --silent build >&2 </dev/null
+  fi
+}
+
+# Where the person's data lives between starts.
+data_root() {
+  if [[ -n ${KATHAROS_DATA:-} ]]; then echo "$KATHAROS_DATA"
+  elif [[ $(id -u) == 0 ]]; then echo /var/lib/katharos
+  else echo "${XDG_DATA_HOME:-$HOME/.local/share}/katharos"; fi
+}
+
+server() { node --import tsx server/src/main.ts; }

@@ -1,0 +1,56 @@
+#!/usr/bin/env bash
+# npm test: format, lint, types, import rules, Jest with a real database, Playwright in Debian's Chromium.
+# Everything runs even if something before it failed; the last line is the count.
+source "$(dirname "$0")/ensure.sh"
+ensure_all chromium
+passed=0
+failed=0
+check() { # name, command...
+  local name=$1
+  shift
+  say "== $name"
+  if "$@"; then passed=$((passed + 1)); else
+    failed=$((failed + 1))
+    say "FAILED: $name"
+  fi
+}
+# adds the counts of a JSON report; a report that is missing or empty counts as one failure
+count() { # file, expression giving [passed, failed]
+  local counts
+  if counts=$(node -e 'const r=JSON.parse(require("fs").readFileSync(process.argv[1],"utf8")); const c=eval(process.argv[2]); if(!(c[0]+c[1]>0)) process.exit(1); console.log(c.join(" "))' "$1" "$2" 2>/dev/null); then
+    passed=$((passed + ${counts% *}))
+    failed=$((failed + ${counts#* }))
+  else failed=$((failed + 1)); fi
+}
+
+check format npm run --silent format:check
+check lint npm run --silent lint
+check types npm run --silent types
+check 'import rules' npm run --silent boundaries
+check 'lock file' node scripts/check-lock.mjs
+
+work=$(mktemp -d /var/tmp/katharos-test.XXXXXX)
+chmod 755 "$work"
+finish() {
+  trap - EXIT
+  PGROOT=$work/pg scripts/pg.sh stop 2>/dev/null || true
+  rm -rf "$work"
+}
+trap finish EXIT
+if [[ -n ${DATABASE_URL:-} ]]; then say "DATABASE_URL is not used by the tests: they have a database of their own."; fi
+TEST_DATABASE_URL=$(PGROOT=$work/pg PG_THROWAWAY=1 scripts/pg.sh start)
+export TEST_DATABASE_URL
+
+say "== Jest"
+npm run --silent jest -- --json --outputFile="$work/jest.json" >/dev/null || true
+count "$work/jest.json" '[r.numPassedTests, r.numFailedTests + r.numRuntimeErrorTestSuites]'
+
+say "== Page"
+check build npm run --silent build
+
+say "== Playwright"
+PLAYWRIGHT_JSON_OUTPUT_NAME="$work/e2e.json" npm run --silent e2e -- --reporter=list,json || true
+count "$work/e2e.json" '[r.stats.expected + r.stats.flaky, r.stats.unexpected]'
+
+echo "$passed passed, $failed failed"
+[[ $failed == 0 ]]

@@ -1,0 +1,33 @@
+import { buildDemo, DEMO_PEOPLE } from '@katharos/demo';
+import { DesignRow, FactRow, HouseholdRow, JobRow, PersonRow, type Db } from '../db/models.ts';
+import type { ShelfFiles } from '../shelf/load.ts';
+
+/**
+ * Loads the demo firm. With `replace` false only into a database that has no people yet; with `replace` true everything
+ * that is there is removed first, in the same transaction.
+ * @returns whether anything was loaded
+ */
+export async function loadDemo(db: Db, shelf: ShelfFiles, replace: boolean, nowMs: number): Promise<boolean> {
+  return db.sequelize.transaction(async (transaction) => {
+    await db.sequelize.query('LOCK TABLE people IN SHARE ROW EXCLUSIVE MODE', { transaction });
+    if (replace) await db.sequelize.query('TRUNCATE designs, facts, jobs, households, people', { transaction });
+    else if ((await PersonRow.count({ transaction })) > 0) return false;
+    const by = DEMO_PEOPLE[0].id;
+    await PersonRow.bulkCreate([...DEMO_PEOPLE], { transaction });
+    let order = 0;
+    for (const j of buildDemo(shelf.parts, shelf.rules, nowMs)) {
+      await HouseholdRow.create({ ...j.household, createdBy: by, updatedBy: by }, { transaction });
+      const createdAt = new Date(nowMs - 86400000 + 1000 * order++);
+      await JobRow.create({ id: j.jobId, householdId: j.household.id, createdBy: by, createdAt }, { transaction });
+      await FactRow.bulkCreate(
+        j.facts.map((f) => ({ id: f.id, jobId: j.jobId, kind: f.kind, at: new Date(f.at), by: f.by, body: f })),
+        { transaction },
+      );
+      await DesignRow.bulkCreate(
+        j.designs.map((d) => ({ ...d, jobId: j.jobId, at: new Date(d.at) })),
+        { transaction },
+      );
+    }
+    return true;
+  });
+}

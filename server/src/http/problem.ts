@@ -1,0 +1,86 @@
+import { PROBLEMS, type Problem, type ProblemCode } from '@katharos/contract';
+import type { ErrorRequestHandler, Request, RequestHandler } from 'express';
+import type { Logger } from 'pino';
+import {
+  ConnectionAcquireTimeoutError,
+  ConnectionError,
+  DatabaseError,
+  ForeignKeyConstraintError,
+  TimeoutError,
+} from 'sequelize';
+import type { z } from 'zod';
+
+/** An expected failure on its way to becoming problem details. */
+export class ApiProblem extends Error {
+  readonly code: ProblemCode;
+  readonly extra: Partial<Pick<Problem, 'detail' | 'errors' | 'current'>>;
+  constructor(code: ProblemCode, extra: Partial<Pick<Problem, 'detail' | 'errors' | 'current'>> = {}) {
+    super(code);
+    this.code = code;
+    this.extra = extra;
+  }
+}
+
+/** Parses a body by its schema. @throws ApiProblem 'bad-value' with a path for each fault */
+export function parse<T>(schema: z.ZodType<T>, body: unknown): T {
+  const result = schema.safeParse(body);
+  if (result.success) return result.data;
+  throw new ApiProblem('bad-value', {
+    errors: result.error.issues.slice(0, 20).map((i) => ({ path: i.path.join('.'), message: i.message })),
+  });
+}
+
+const UUID = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/i;
+
+/** The id in a path. @throws ApiProblem 'not-found' where it is no id at all */
+export function pathId(req: Request): string {
+  const id = req.params['id'];
+  if (typeof id !== 'string' || !UUID.test(id)) throw new ApiProblem('not-found');
+  return id;
+}
+
+export const noSuchAddress: RequestHandler = () => {
+  throw new ApiProblem('not-found');
+};
+
+/** PostgreSQL classes that say the server is away or going: connection faults, shutdown, too many connections. */
+function isAway(err: unknown): boolean {
+  if (err instanceof ConnectionError || err instanceof ConnectionAcquireTimeoutError || err instanceof TimeoutError)
+    return true;
+  if (!(err instanceof DatabaseError)) return false;
+  const code: unknown = Reflect.get(err.original, 'code');
+  return (
+    /terminated unexpectedly|Connection terminated|ECONNREFUSED|ECONNRESET/.test(err.message) ||
+    (typeof code === 'string' && /^(08|57P|53300)/.test(code))
+  );
+}
+
+function asProblem(err: unknown): ApiProblem {
+  if (err instanceof ApiProblem) return err;
+  const type: unknown = err instanceof Error ? Reflect.get(err, 'type') : undefined;
+  if (type === 'entity.parse.failed') return new ApiProblem('bad-body', { detail: 'The body is not JSON.' });
+  if (type === 'entity.too.large') return new ApiProblem('too-large');
+  if (err instanceof URIError) return new ApiProblem('not-found');
+  if (err instanceof ForeignKeyConstraintError) {
+    const about = err.index ?? '';
+    return new ApiProblem(/_by|by_fkey/.test(about) ? 'unknown-person' : 'not-found');
+  }
+  if (isAway(err)) return new ApiProblem('no-database', { detail: 'What you sent is not stored. Try again shortly.' });
+  return new ApiProblem('internal');
+}
+
+/** Answers every failure as problem details; the stack goes to the log, never to a person. */
+export function problems(log: Logger): ErrorRequestHandler {
+  return (err, req, res, next) => {
+    const p = asProblem(err);
+    if (p.code === 'internal') log.error({ err: err as unknown, path: req.path }, 'unexpected failure');
+    else if (p.code === 'no-database') log.warn({ path: req.path }, 'database does not answer');
+    if (res.headersSent) {
+      next(err);
+      return;
+    }
+    const { status, title } = PROBLEMS[p.code];
+    const body: Problem = { type: `urn:katharos:problem:${p.code}`, title, status, ...p.extra };
+    res.status(status).type('application/problem+json').send(JSON.stringify(body));
+  };
+}

@@ -1,0 +1,37 @@
+import type { RoundsEntry } from '@katharos/contract';
+import { FactSchema, DesignSchema, summarise, type Fact } from '@katharos/core';
+import { Router } from 'express';
+import { DesignRow, FactRow, HouseholdRow, JobRow } from '../db/models.ts';
+import { householdOf } from '../households/routes.ts';
+import type { ShelfFiles } from '../shelf/load.ts';
+
+/** The working day: every job, where it stands, what is due. */
+export function roundsRoutes(shelf: ShelfFiles, now: () => number): Router {
+  const r = Router();
+  r.get('/', async (_req, res) => {
+    const [jobs, households, facts, designs] = await Promise.all([
+      JobRow.findAll({ order: [['createdAt', 'ASC']] }),
+      HouseholdRow.findAll(),
+      FactRow.findAll({ order: [['seq', 'ASC']] }),
+      DesignRow.findAll({ order: [['number', 'ASC']] }),
+    ]);
+    const factsByJob = new Map<string, Fact[]>();
+    for (const f of facts) factsByJob.set(f.jobId, [...(factsByJob.get(f.jobId) ?? []), FactSchema.parse(f.body)]);
+    const designByJob = new Map(designs.map((d) => [d.jobId, DesignSchema.parse(d.design)]));
+    const householdById = new Map(households.map((h) => [h.id, h]));
+    const entries = jobs.flatMap((j): RoundsEntry[] => {
+      const h = householdById.get(j.householdId);
+      if (!h) return [];
+      const summary = summarise(
+        factsByJob.get(j.id) ?? [],
+        designByJob.get(j.id) ?? null,
+        shelf.parts,
+        shelf.rules,
+        now(),
+      );
+      return [{ jobId: j.id, household: householdOf(h), summary }];
+    });
+    res.json(entries);
+  });
+  return r;
+}

@@ -1,0 +1,15 @@
+// jsdom has no matchMedia, ResizeObserver or IndexedDB; Mantine and the outbox ask for them.
+import 'fake-indexeddb/auto';
+window.matchMedia ??= (query) => ({
+  matches: false,
+  media: query,
+  addEventListener: () => undefined,
+  removeEventListener: () => undefined,
+  addListener: () => undefined,
+  removeListener: () => undefined,
+});
+window.ResizeObserver ??= class {
+  observe() {}
+  unobserve() {}
+  disconnect() {}
+};
