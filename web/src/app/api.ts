@@ -1,0 +1,66 @@
+import {
+  DesignVersionSchema,
+  HouseholdSchema,
+  JobSchema,
+  PersonSchema,
+  ShelfSchema,
+  type DesignVersion,
+  type Household,
+  type Job,
+  type NewDesign,
+  type NewHousehold,
+  type Person,
+  type PutHousehold,
+  type RoundsEntry,
+  type Shelf,
+} from '@katharos/contract';
+import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
+
+/** What the server knows. Answers are parsed by the contract's schemas as they enter. */
+export const api = createApi({
+  reducerPath: 'api',
+  baseQuery: fetchBaseQuery({ baseUrl: '/api', timeout: 12_000 }),
+  tagTypes: ['Rounds', 'Job', 'Shelf'],
+  endpoints: (b) => ({
+    getShelf: b.query<Shelf, null>({
+      query: () => 'shelf',
+      transformResponse: (r: unknown) => ShelfSchema.parse(r),
+      providesTags: ['Shelf'],
+    }),
+    getRounds: b.query<RoundsEntry[], null>({ query: () => 'rounds', providesTags: ['Rounds'] }),
+    getJob: b.query<Job, string>({
+      query: (id) => `jobs/${id}`,
+      transformResponse: (r: unknown) => JobSchema.parse(r),
+      providesTags: (_r, _e, id) => [{ type: 'Job', id }],
+    }),
+    addHousehold: b.mutation<{ household: Household; jobId: string }, NewHousehold>({
+      query: (body) => ({ url: 'households', method: 'POST', body }),
+      invalidatesTags: ['Rounds'],
+    }),
+    putHousehold: b.mutation<Household, { id: string; body: PutHousehold }>({
+      query: ({ id, body }) => ({ url: `households/${id}`, method: 'PUT', body }),
+      transformResponse: (r: unknown) => HouseholdSchema.parse(r),
+      invalidatesTags: ['Rounds', 'Job'],
+    }),
+    approveDesign: b.mutation<DesignVersion, { jobId: string; body: NewDesign }>({
+      query: ({ jobId, body }) => ({ url: `jobs/${jobId}/designs`, method: 'POST', body }),
+      transformResponse: (r: unknown) => DesignVersionSchema.parse(r),
+      invalidatesTags: (_r, _e, { jobId }) => ['Rounds', { type: 'Job', id: jobId }],
+    }),
+    addPerson: b.mutation<Person, { name: string }>({
+      query: (body) => ({ url: 'people', method: 'POST', body }),
+      transformResponse: (r: unknown) => PersonSchema.parse(r),
+      invalidatesTags: ['Shelf'],
+    }),
+  }),
+});
+
+export const {
+  useGetShelfQuery,
+  useGetRoundsQuery,
+  useGetJobQuery,
+  useAddHouseholdMutation,
+  usePutHouseholdMutation,
+  useApproveDesignMutation,
+  useAddPersonMutation,
+} = api;

@@ -1,0 +1,65 @@
+import { commissionedAt, isDone, livesOf, startedMsOf, wetElements, type Lens, type Life } from '@katharos/core';
+import type { JobContext } from './useJob.ts';
+
+/** Lives of the job's cartridges now; none before it works. */
+export function livesNow(job: JobContext, nowMs: number): Life[] {
+  const { view, record } = job;
+  if (!view) return [];
+  const started = startedMsOf(view.sheet, record);
+  if (started === null) return [];
+  return livesOf(view.line, job.parts, record, started, nowMs, view.site.litresADay, view.worst.wasteRatio);
+}
+
+/** A few words beside each lens: where that part of the job stands. */
+export function lensStates(job: JobContext): Readonly<Record<Lens, string>> {
+  const { record, view, decision, approved } = job;
+  const read = Object.keys(record.readings).length;
+  const done = view ? view.sheet.filter((s) => isDone(record, s.key)).length : 0;
+  const lives = livesNow(job, Date.now());
+  const overdue = lives.filter((l) => l.state === 'overdue').length;
+  const d = decision.value?.kind;
+  return {
+    gauge: read === 0 ? 'nothing read' : `${String(read)} readings`,
+    size: approved
+      ? `approved, version ${String(approved.number)}`
+      : d === 'recommendation'
+        ? 'decide'
+        : d === 'referral'
+          ? 'referred'
+          : d === 'nothing-fits'
+            ? 'nothing fits'
+            : 'needs readings',
+    plumb: view && approved ? `${String(view.line.joints.length)} joints` : '',
+    flush:
+      view && approved
+        ? commissionedAt(view.sheet, record) !== null
+          ? 'done'
+          : done === 0
+            ? 'not begun'
+            : `${String(done)} of ${String(view.sheet.length)}`
+        : '',
+    prove: record.proofs.length === 0 ? '' : `${String(record.proofs.length)} proofs`,
+    keep: lives.length === 0 ? '' : overdue > 0 ? `${String(overdue)} overdue` : 'nothing overdue',
+  };
+}
+
+/** What the current lens says about each element of the Line. */
+export function lensMarks(lens: Lens, job: JobContext): { marks: Record<string, string>; wet: ReadonlySet<string> } {
+  const { view, record } = job;
+  const marks: Record<string, string> = {};
+  if (!view) return { marks, wet: new Set() };
+  const wet = wetElements(view.sheet, record);
+  for (const e of view.line.elements) {
+    if (lens === 'plumb') {
+      const joints = view.line.joints.filter((j) => j.at === e.id).map((j) => j.number);
+      if (joints.length > 0)
+        marks[e.id] = joints.length > 1 ? `${String(joints[0])}–${String(joints.at(-1))}` : String(joints[0]);
+    }
+    if (lens === 'flush') marks[e.id] = wet.has(e.id) ? 'wet' : 'dry';
+  }
+  if (lens === 'keep')
+    for (const l of livesNow(job, Date.now()))
+      marks[l.elementId] =
+        l.state === 'overdue' ? 'overdue' : `${String(Math.max(0, Math.round(100 * (1 - l.used))))} % left`;
+  return { marks, wet };
+}

@@ -1,0 +1,27 @@
+import { baseUnit, choiceOf, formatNumber, gaugeField, type Assumed, type FieldKey, type Known } from '@katharos/core';
+
+/** Fields that only some sources have. */
+export function fieldVisible(key: FieldKey, known: Known): boolean {
+  const source = choiceOf(known, 'source');
+  const isPrivate = source === 'well' || source === 'surface' || source === 'rain';
+  switch (key) {
+    case 'laboratory':
+    case 'ironMgL':
+      return isPrivate || known[key] !== undefined;
+    case 'switchLowBar':
+    case 'switchHighBar':
+      return source === 'well' || known[key] !== undefined;
+    case 'highestPressureBar':
+      return source !== 'well' || known[key] !== undefined;
+    default:
+      return true;
+  }
+}
+
+/** An assumed value with its unit, or its option's name. */
+export function assumedWords(a: Assumed): string {
+  const f = gaugeField(a.field);
+  if (f.type === 'choice') return f.options[String(a.value)] ?? String(a.value);
+  if (a.field === 'runningFlowLMin') return '15 mm pipe';
+  return `${formatNumber(Number(a.value))} ${baseUnit(f.kind)}`.trim();
+}

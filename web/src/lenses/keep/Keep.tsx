@@ -1,0 +1,206 @@
+import { formatNumber, isDone, type Life } from '@katharos/core';
+import { Button, Checkbox, Textarea, TextInput } from '@mantine/core';
+import { notifications } from '@mantine/notifications';
+import dayjs from 'dayjs';
+import { lazy, Suspense, useState, type ReactElement } from 'react';
+import { useJob } from '../../app/useJob.ts';
+import { livesNow } from '../../app/lensStates.ts';
+import { useDraft } from '../../store/useDraft.ts';
+import { NeedsDesign } from '../../ui/NeedsDesign.tsx';
+import { useNow } from '../../ui/useNow.ts';
+import './keep.css';
+
+const Trend = lazy(() => import('./Trend.tsx'));
+const date = (ms: number): string => dayjs(ms).format('D MMM YYYY');
+
+/** Years of it: each cartridge's life, the trend, the log, and what to bring next. */
+export default function Keep(): ReactElement {
+  const job = useJob();
+  const now = useNow(60_000);
+  const { view, approved, record } = job;
+  if (!view || !approved) return <NeedsDesign what="Keep" />;
+  const lives = livesNow(job, now);
+  const begun = view.sheet.some((s) => isDone(record, s.key));
+  const attention = lives.filter((l) => l.state !== 'good');
+  const next = [...lives].sort((a, b) => a.dueMs - b.dueMs)[0];
+  return (
+    <div className="two-zones keep">
+      <div>
+        <h2 className="zone-title">Lives, by calendar and by litres</h2>
+        {lives.length === 0 && (
+          <p className="empty">
+            {begun ? 'Lives begin when the last flush step is ticked.' : 'Lives begin once the system is flushed.'}
+          </p>
+        )}
+        {lives.map((l) => (
+          <LifeBar key={l.elementId} life={l} />
+        ))}
+        <VisitForm lives={lives} now={now} />
+      </div>
+      <div>
+        <p className="headline">{keepSentence(attention, next)}</p>
+        {attention.some((l) => l.elementId.startsWith('carbon')) && (
+          <p className="caution">
+            Carbon late means chlorine on the membrane, and the damage adds up. Read total chlorine after the carbon on
+            this visit.
+          </p>
+        )}
+        {record.proofs.length > 0 && (
+          <Suspense fallback={<p className="empty">Drawing.</p>}>
+            <Trend />
+          </Suspense>
+        )}
+        <h2 className="zone-title">What to bring</h2>
+        {attention.length === 0 ? (
+          <p className="small">Nothing to change now. Pen, gauge, jug, chlorine strips for the next proof.</p>
+        ) : (
+          <ul className="plain-list">
+            {attention.map((l) => (
+              <li key={l.elementId}>
+                {l.partName} ({l.label})
+              </li>
+            ))}
+            <li>O-ring grease, spanner, bucket, towel; pen, gauge, jug, chlorine strips</li>
+          </ul>
+        )}
+        <h2 className="zone-title">Log</h2>
+        <Log />
+      </div>
+    </div>
+  );
+}
+
+function keepSentence(attention: readonly Life[], next: Life | undefined): string {
+  const overdue = attention.filter((l) => l.state === 'overdue').map((l) => l.label);
+  const soon = attention.filter((l) => l.state === 'soon').map((l) => l.label);
+  if (overdue.length > 0)
+    return `${capital(list(overdue))} ${overdue.length > 1 ? 'are' : 'is'} overdue${soon.length > 0 ? `, ${list(soon)} due within a month` : ''}.`;
+  if (soon.length > 0) return `${capital(list(soon))} due within a month.`;
+  return next ? `Nothing is due. Next: ${next.label}, ${date(next.dueMs)}.` : 'Nothing to keep yet.';
+}
+const list = (names: readonly string[]): string =>
+  names.length < 2 ? (names[0] ?? '') : `${names.slice(0, -1).join(', ')} and ${names.at(-1) ?? ''}`;
+const capital = (s: string): string => s.charAt(0).toUpperCase() + s.slice(1);
+
+function LifeBar({ life: l }: { life: Life }): ReactElement {
+  return (
+    <div className="life" data-state={l.state}>
+      <div className="life-head">
+        <b>{l.label}</b>
+        <span>
+          {l.state === 'overdue' ? 'overdue since ' : 'until '}
+          {date(l.dueMs)}
+        </span>
+      </div>
+      <div className="life-bar" aria-hidden="true">
+        <span style={{ width: `${String(Math.min(100, 100 * l.used))}%` }} />
+      </div>
+      <small>
+        {l.partName}, in since {date(l.sinceMs)}; {formatNumber(l.litresSoFar, 3)} L
+        {l.litresLife === null ? '' : ` of ${formatNumber(l.litresLife, 5)}`}
+        {l.monthsLife === null ? '' : `, ${formatNumber(l.monthsLife)} months`};{' '}
+        {l.by === 'litres' ? 'litres come first' : 'the calendar comes first'}. {capital(l.why)}.
+      </small>
+    </div>
+  );
+}
+
+function VisitForm({ lives, now }: { lives: readonly Life[]; now: number }): ReactElement {
+  const { add, id } = useJob();
+  const [reason, setReason] = useDraft(`${id}.visit.reason`);
+  const [note, setNote] = useDraft(`${id}.visit.note`);
+  const [changed, setChanged] = useState<string[]>([]);
+  const save = (): void => {
+    add({ kind: 'visit', reason: reason.trim(), changed, ...(note.trim() ? { note: note.trim() } : {}) });
+    setReason('');
+    setNote('');
+    setChanged([]);
+    notifications.show({ message: `Visit of ${dayjs(now).format('D MMMM')} is in the log.` });
+  };
+  return (
+    <form
+      className="no-print"
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (reason.trim() !== '') save();
+      }}
+    >
+      <h2 className="zone-title">Log a visit</h2>
+      <TextInput
+        label="Why"
+        placeholder="Half-year change"
+        size="sm"
+        value={reason}
+        maxLength={200}
+        onChange={(e) => {
+          setReason(e.currentTarget.value);
+        }}
+      />
+      {lives.length > 0 && (
+        <Checkbox.Group label="Changed" value={changed} onChange={setChanged} mt="xs">
+          <div className="changed">
+            {lives.map((l) => (
+              <Checkbox key={l.elementId} value={l.elementId} label={l.label} />
+            ))}
+          </div>
+        </Checkbox.Group>
+      )}
+      {changed.length > 0 && (
+        <p className="small">
+          Feed off and seen to die, tank valve shut, pressure released. O-rings looked at and greased. Tank still shut,
+          flush until clear, look for leaks, tank open.
+        </p>
+      )}
+      <Textarea
+        label="What was found and done"
+        size="sm"
+        autosize
+        minRows={2}
+        mt="xs"
+        value={note}
+        maxLength={2000}
+        onChange={(e) => {
+          setNote(e.currentTarget.value);
+        }}
+      />
+      <Button type="submit" mt="sm" disabled={reason.trim() === ''}>
+        Log this visit
+      </Button>
+    </form>
+  );
+}
+
+function Log(): ReactElement {
+  const { record, view, personName } = useJob();
+  const label = (id: string): string => view?.line.elements.find((e) => e.id === id)?.label ?? id;
+  const visits = [...record.visits].reverse();
+  if (visits.length === 0)
+    return (
+      <p className="empty">No visit yet. The first is due within the first week: joints, and the baseline again.</p>
+    );
+  return (
+    <table className="quiet-table">
+      <thead>
+        <tr>
+          <th>date</th>
+          <th>visit</th>
+          <th>changed</th>
+          <th>who</th>
+        </tr>
+      </thead>
+      <tbody>
+        {visits.map((v) => (
+          <tr key={v.id}>
+            <td style={{ whiteSpace: 'nowrap' }}>{dayjs(v.at).format('D MMM YYYY')}</td>
+            <td>
+              {v.reason}
+              {v.note && <span className="small"> {v.note}</span>}
+            </td>
+            <td>{v.changed.length === 0 ? 'nothing' : v.changed.map(label).join(', ')}</td>
+            <td>{personName(v.by)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

@@ -1,0 +1,278 @@
+import {
+  baseUnit,
+  formatNumber,
+  parseQuantity,
+  prove,
+  PROOF_KEYS,
+  proofField,
+  type FactOf,
+  type ProofKey,
+  type ProofReadings,
+  type ProofResult,
+  type Verdict,
+} from '@katharos/core';
+import { Autocomplete, Button, Textarea } from '@mantine/core';
+import { notifications } from '@mantine/notifications';
+import dayjs from 'dayjs';
+import { useMemo, useState, type ReactElement } from 'react';
+import { useJob } from '../../app/useJob.ts';
+import { useDraft } from '../../store/useDraft.ts';
+import { NeedsDesign } from '../../ui/NeedsDesign.tsx';
+import { ProofField } from './ProofField.tsx';
+import { CompareScale } from './CompareScale.tsx';
+import './prove.css';
+
+const GRADE_WORD = { good: 'does what it should', watch: 'keep an eye on it', act: 'act' } as const;
+
+/** Does it do what it should: readings on the left, expected against read on the right. */
+export default function Prove(): ReactElement {
+  const job = useJob();
+  const { view, approved, record, id, rules, parts, add } = job;
+  const [drafts, setDrafts] = useDrafts(`${id}.proof`);
+  const [instrument, setInstrument] = useDraft(`${id}.proof.instrument`);
+  const [note, setNote] = useDraft(`${id}.proof.note`);
+  const [shown, setShown] = useState<string | null>(null);
+  const typed: ProofReadings = useMemo(() => {
+    const out: ProofReadings = {};
+    for (const k of PROOF_KEYS) {
+      const f = proofField(k);
+      const parsed = parseQuantity(drafts[k] ?? '', f.kind, f.unit, f);
+      if (parsed.ok) out[k] = parsed.value;
+    }
+    return out;
+  }, [drafts]);
+  if (!view || !approved) return <NeedsDesign what="Prove" />;
+  const anyTyped = PROOF_KEYS.some((k) => (drafts[k] ?? '') !== '');
+  const past = record.proofs.find((p) => p.id === shown) ?? (anyTyped ? undefined : record.proofs.at(-1));
+  const readings: ProofReadings = past ? readingsOf(past) : typed;
+  const result: ProofResult = prove(readings, view.design, parts, view.site, rules.meterError);
+  const bad = PROOF_KEYS.filter((k) => (drafts[k] ?? '') !== '' && typed[k] === undefined);
+  const save = (): void => {
+    const r = prove(typed, view.design, parts, view.site, rules.meterError);
+    if (!r.ok || bad.length > 0) return;
+    const stored: FactOf<'proof'>['readings'] = {};
+    for (const k of PROOF_KEYS) {
+      const value = typed[k];
+      if (value !== undefined) stored[k] = { value, typed: (drafts[k] ?? '').trim() };
+    }
+    add({
+      kind: 'proof',
+      readings: stored,
+      grade: r.verdict.grade,
+      ...(instrument ? { instrument } : {}),
+      ...(note.trim() ? { note: note.trim() } : {}),
+    });
+    setDrafts({});
+    setNote('');
+    setShown(null);
+    notifications.show({ message: 'Readings kept, with their verdict.' });
+  };
+  const missing = result.ok || past ? [] : result.missing;
+  return (
+    <div className="two-zones">
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          save();
+        }}
+      >
+        <h2 className="zone-title">Readings now</h2>
+        <p className="small">
+          Tank shut, tap open, after some minutes’ run. Product at the sample port, before any minerals. The same pen
+          for both.
+        </p>
+        <Autocomplete
+          label="Instruments"
+          size="sm"
+          value={instrument}
+          onChange={setInstrument}
+          data={[...new Set(record.proofs.flatMap((p) => p.instrument ?? []))]}
+          maxLength={80}
+        />
+        <div className="proof-fields">
+          {PROOF_KEYS.map((k) => (
+            <ProofField
+              key={k}
+              field={k}
+              text={drafts[k] ?? ''}
+              onText={(t) => {
+                setShown(null);
+                setDrafts({ ...drafts, [k]: t });
+              }}
+            />
+          ))}
+        </div>
+        <Textarea
+          label="Note"
+          size="sm"
+          autosize
+          minRows={1}
+          value={note}
+          maxLength={2000}
+          onChange={(e) => {
+            setNote(e.currentTarget.value);
+          }}
+        />
+        <div className="thumb-bar">
+          <Button type="submit" size="md" disabled={missing.length > 0 || !anyTyped || bad.length > 0}>
+            Keep these readings
+          </Button>
+        </div>
+        {anyTyped && missing.length > 0 && (
+          <p className="small">Still to read: {missing.map((k) => proofField(k).label.toLowerCase()).join(', ')}.</p>
+        )}
+        {record.proofs.length > 0 && (
+          <>
+            <h2 className="zone-title">Earlier proofs</h2>
+            <ul className="earlier">
+              {[...record.proofs].reverse().map((p) => (
+                <li key={p.id}>
+                  <button
+                    type="button"
+                    aria-pressed={past?.id === p.id}
+                    onClick={() => {
+                      setShown(shown === p.id ? null : p.id);
+                    }}
+                  >
+                    {dayjs(p.at).format('D MMM YYYY')}, {job.personName(p.by)}
+                    <Summary fact={p} />
+                  </button>
+                </li>
+              ))}
+            </ul>
+          </>
+        )}
+      </form>
+      <div aria-live="polite">
+        {past && (
+          <p className="small">
+            Readings of {dayjs(past.at).format('D MMMM YYYY, HH:mm')}
+            {past.instrument ? `, ${past.instrument}` : ''}
+          </p>
+        )}
+        {result.ok ? (
+          <VerdictSheet verdict={result.verdict} />
+        ) : (
+          <>
+            <p className="headline">Read these, and the verdict stands here.</p>
+            <ul className="plain-list">
+              {result.missing.map((k) => (
+                <li key={k}>
+                  {proofField(k).label}: {proofField(k).how}
+                </li>
+              ))}
+            </ul>
+          </>
+        )}
+      </div>
+    </div>
+  );
+}
+
+function readingsOf(p: FactOf<'proof'>): ProofReadings {
+  const out: ProofReadings = {};
+  for (const k of PROOF_KEYS) {
+    const v = p.readings[k]?.value;
+    if (v !== undefined) out[k] = v;
+  }
+  return out;
+}
+
+function Summary({ fact }: { fact: FactOf<'proof'> }): ReactElement {
+  const { view, parts, rules } = useJob();
+  const r = view ? prove(readingsOf(fact), view.design, parts, view.site, rules.meterError) : null;
+  if (!r?.ok) return <small>incomplete</small>;
+  const v = r.verdict;
+  return (
+    <small>
+      <span className="grade" data-grade={v.grade}>
+        {GRADE_WORD[v.grade]}
+      </span>
+      , {formatNumber(100 * v.rejection, 3)} % held back, flow {formatNumber(100 * v.flowAgainstNew, 2)} % of new
+    </small>
+  );
+}
+
+/** Drafts of all proof fields in one entry, so that a reload brings them back together. */
+function useDrafts(key: string): [Partial<Record<ProofKey, string>>, (d: Partial<Record<ProofKey, string>>) => void] {
+  const [text, setText] = useDraft(key);
+  const value = useMemo(() => {
+    try {
+      const raw: unknown = JSON.parse(text || '{}');
+      const out: Partial<Record<ProofKey, string>> = {};
+      if (typeof raw === 'object' && raw !== null)
+        for (const k of PROOF_KEYS) {
+          const v: unknown = Reflect.get(raw, k);
+          if (typeof v === 'string') out[k] = v;
+        }
+      return out;
+    } catch {
+      return {};
+    }
+  }, [text]);
+  return [
+    value,
+    (d) => {
+      setText(Object.values(d).some((v) => v !== '') ? JSON.stringify(d) : '');
+    },
+  ];
+}
+
+function VerdictSheet({ verdict: v }: { verdict: Verdict }): ReactElement {
+  const n = formatNumber;
+  return (
+    <>
+      <p className="headline">
+        <span className="grade" data-grade={v.grade}>
+          {v.grade === 'good' ? 'Good.' : v.grade === 'watch' ? 'Watch.' : 'Act.'}
+        </span>{' '}
+        {v.sentence}
+      </p>
+      <dl className="figures proof-figures">
+        <div>
+          <dt>rejection, product against feed</dt>
+          <dd>{n(100 * v.rejection, 3)} %</dd>
+        </div>
+        <div>
+          <dt>recovery at this moment</dt>
+          <dd>{n(100 * v.momentaryRecovery, 2)} %</dd>
+        </div>
+        <div>
+          <dt>waste ratio at this moment</dt>
+          <dd>{Number.isFinite(v.wasteRatio) ? `${n(v.wasteRatio, 2)} L to drain for each litre` : 'no product'}</dd>
+        </div>
+        <div>
+          <dt>salt passage against new</dt>
+          <dd>{n(v.passageAgainstNew, 2)} times</dd>
+        </div>
+      </dl>
+      <div className="compares">
+        {v.compared.map((c) => (
+          <CompareScale key={c.key} compared={c} />
+        ))}
+      </div>
+      {v.doubts.map((d) => (
+        <p key={d} className="note">
+          {d}
+        </p>
+      ))}
+      <h2 className="zone-title">What it means</h2>
+      <ul className="plain-list">
+        {v.reasons.map((r) => (
+          <li key={r}>{r}</li>
+        ))}
+      </ul>
+      <h2 className="zone-title">What to do next</h2>
+      <ul className="plain-list">
+        {v.next.map((r) => (
+          <li key={r}>{r}</li>
+        ))}
+      </ul>
+      <p className="small">
+        Expected: a new element of this rating at the read pressure, temperature and feed ({baseUnit('pressure')}, °C,
+        mg/L). Rejection is judged as sodium chloride; hard water is usually held back better. Recovery over a whole
+        fill is another, lower figure: see Size.
+      </p>
+    </>
+  );
+}

@@ -1,0 +1,88 @@
+import { formatNumber, JOINT_NAMES, type Line, type Profile } from '@katharos/core';
+import { CloseButton } from '@mantine/core';
+import type { ReactElement } from 'react';
+import { useJob } from '../app/useJob.ts';
+import { useAppDispatch } from '../app/store.ts';
+import { elementChosen } from '../store/session.ts';
+
+/** The card of the chosen element: what it is, what passes it, how it is joined. */
+export function ElementCard({
+  line,
+  profile,
+  elementId,
+}: {
+  line: Line;
+  profile: Profile | null;
+  elementId: string;
+}): ReactElement | null {
+  const { parts, view } = useJob();
+  const dispatch = useAppDispatch();
+  const e = line.elements.find((x) => x.id === elementId);
+  if (!e) return null;
+  const part = parts.find((p) => p.id === e.partId);
+  const p = profile?.points.find((x) => x.id === elementId);
+  const joints = view?.joints.filter((j) => j.joint.at === elementId) ?? [];
+  const n = formatNumber;
+  return (
+    <section className="element-card" aria-label={`Card of the ${e.label}`}>
+      <div>
+        <h2>{e.label}</h2>
+        <p>{part ? part.name : 'already in the house'}</p>
+      </div>
+      {p && (
+        <dl className="figures">
+          <div>
+            <dt>pressure</dt>
+            <dd>{n(p.pressureBar, 2)} bar</dd>
+          </div>
+          <div>
+            <dt>flow</dt>
+            <dd>{n(p.flowLMin, 2)} L/min</dd>
+          </div>
+          <div>
+            <dt>TDS</dt>
+            <dd>{n(p.tdsMgL, 3)} mg/L</dd>
+          </div>
+        </dl>
+      )}
+      {part && (
+        <dl className="figures">
+          <div>
+            <dt>bears up to</dt>
+            <dd>{n(part.maxPressureBar, 2)} bar</dd>
+          </div>
+          {part.life && (
+            <div>
+              <dt>life</dt>
+              <dd>
+                {[
+                  part.life.months ? `${n(part.life.months)} months` : '',
+                  part.life.litres ? `${n(part.life.litres, 5)} L` : '',
+                ]
+                  .filter(Boolean)
+                  .join(' or ')}
+              </dd>
+            </div>
+          )}
+        </dl>
+      )}
+      <div className="element-card-text">
+        {part?.fitting !== undefined && <p>{part.fitting}</p>}
+        {joints.length > 0 && (
+          <p>
+            {joints
+              .map((j) => `Joint ${String(j.joint.number)}: ${JOINT_NAMES[j.joint.kind]} ${j.joint.size}`)
+              .join('. ')}
+            .
+          </p>
+        )}
+      </div>
+      <CloseButton
+        aria-label="Close the card"
+        onClick={() => {
+          dispatch(elementChosen(null));
+        }}
+      />
+    </section>
+  );
+}

@@ -1,0 +1,17 @@
+import { formatNumber, type LineElement, type ProfilePoint } from '@katharos/core';
+
+const BRANCH = {
+  feed: 'on the feed',
+  product: 'on the product',
+  tank: 'off the tank tee',
+  fridge: 'on the fridge branch',
+  concentrate: 'on the way to the drain',
+} as const;
+
+/** An element as a screen reader says it. */
+export function elementWords(e: LineElement, p: ProfilePoint | undefined, mark: string | undefined): string {
+  const figures = p
+    ? `, ${formatNumber(p.pressureBar, 2)} bar, ${formatNumber(p.flowLMin, 2)} litres a minute, ${formatNumber(p.tdsMgL, 3)} milligrams a litre`
+    : '';
+  return `${e.label} ${BRANCH[e.branch]}${figures}${mark === undefined ? '' : `, ${mark}`}`;
+}

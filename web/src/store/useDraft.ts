@@ -1,0 +1,32 @@
+import { useCallback, useEffect, useState } from 'react';
+
+const PREFIX = 'katharos.draft.';
+
+function read(key: string): string {
+  try {
+    return localStorage.getItem(PREFIX + key) ?? '';
+  } catch {
+    return '';
+  }
+}
+
+/** Text typed and not yet taken in: it survives a reload and a crash. Setting '' forgets it. */
+export function useDraft(key: string): [string, (text: string) => void] {
+  const [text, setText] = useState(() => read(key));
+  useEffect(() => {
+    setText(read(key));
+  }, [key]);
+  const set = useCallback(
+    (next: string) => {
+      setText(next);
+      try {
+        if (next === '') localStorage.removeItem(PREFIX + key);
+        else localStorage.setItem(PREFIX + key, next);
+      } catch {
+        // no room: it stays on the page
+      }
+    },
+    [key],
+  );
+  return [text, set];
+}

@@ -1,0 +1,95 @@
+import {
+  baseUnit,
+  formatQuantity,
+  parseQuantity,
+  quantityMessage,
+  type ParsedQuantity,
+  type QuantityKind,
+} from '@katharos/core';
+import { TextInput } from '@mantine/core';
+import { useState, type KeyboardEvent, type ReactElement } from 'react';
+import { useDraft } from '../store/useDraft.ts';
+
+export interface QuantityFieldProps {
+  /** where the unsent text is kept */
+  readonly draftKey: string;
+  readonly label: string;
+  readonly kind: QuantityKind;
+  readonly unit: string;
+  readonly min: number;
+  readonly max: number;
+  /** as it was typed when it was taken in; '' for none */
+  readonly current: string;
+  readonly description?: string;
+  readonly required?: boolean;
+  /** a good value in the base unit, as typed; null when the field was emptied */
+  readonly onTake: (value: number | null, typed: string) => void;
+  readonly onDraft?: (value: ParsedQuantity | null) => void;
+}
+
+/**
+ * A figure with any unit. It is read while typing, its conversion shown, its fault told at the field; taken in on Enter
+ * or on leaving. Text that cannot be taken in stays, also over a reload.
+ */
+export function QuantityField(p: QuantityFieldProps): ReactElement {
+  const [draft, setDraft] = useDraft(p.draftKey);
+  const [touched, setTouched] = useState(false);
+  const text = touched || draft !== '' ? draft : p.current;
+  const range = { min: p.min, max: p.max };
+  const parsed = text.trim() === '' ? null : parseQuantity(text, p.kind, p.unit, range);
+  const editing = touched || draft !== '';
+  const error = editing && parsed && !parsed.ok ? quantityMessage(parsed.problem) : undefined;
+  const take = (): void => {
+    if (!touched && draft === '') return;
+    if (draft.trim() === '') {
+      if (touched && p.current !== '') p.onTake(null, '');
+      setTouched(false);
+      setDraft('');
+      return;
+    }
+    if (!parsed?.ok) return;
+    if (draft.trim() !== p.current) p.onTake(parsed.value, draft.trim());
+    setTouched(false);
+    setDraft('');
+  };
+  const base = baseUnit(p.kind);
+  const converted =
+    parsed?.ok && (parsed.unit !== base || (p.unit !== base && parsed.unit !== p.unit))
+      ? `= ${formatQuantity(parsed.value, p.kind, base)}`
+      : p.description;
+  return (
+    <TextInput
+      label={p.label}
+      size="sm"
+      inputMode="text"
+      autoComplete="off"
+      required={p.required ?? false}
+      withAsterisk={false}
+      value={text}
+      maxLength={60}
+      placeholder={p.unit}
+      error={error}
+      description={error ? undefined : converted}
+      inputWrapperOrder={['label', 'input', 'description', 'error']}
+      rightSection={/^[\d.,\s]*$/.test(text) && text !== '' ? <span className="unit-tail">{p.unit}</span> : undefined}
+      rightSectionWidth={54}
+      onFocus={(e) => {
+        e.currentTarget.select();
+      }}
+      onChange={(e) => {
+        setTouched(true);
+        setDraft(e.currentTarget.value);
+        p.onDraft?.(
+          e.currentTarget.value.trim() === '' ? null : parseQuantity(e.currentTarget.value, p.kind, p.unit, range),
+        );
+      }}
+      onBlur={take}
+      onKeyDown={(e: KeyboardEvent) => {
+        if (e.key === 'Enter') {
+          e.preventDefault();
+          take();
+        }
+      }}
+    />
+  );
+}
