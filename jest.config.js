@@ -3,6 +3,7 @@ const swc = (tsx) => [
   {
     swcrc: false,
     jsc: {
+      experimental: { keepImportAttributes: true },
       target: 'es2022',
       parser: { syntax: 'typescript', tsx },
       transform: { useDefineForClassFields: true, react: { runtime: 'automatic' } },
@@ -12,6 +13,7 @@ const swc = (tsx) => [
 ];
 const base = {
   testEnvironment: 'node',
+  testTimeout: 30_000,
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   transform: { '^.+\\.ts$': swc(false), '^.+\\.tsx$': swc(true) },
   testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/src/**/*.test.tsx'],

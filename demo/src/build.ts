@@ -3,7 +3,9 @@ import {
   CORE_VERSION,
   decide,
   expectedAt,
+  partOf,
   readJob,
+  restrictorFlowLDay,
   viewSystem,
   type Catalogue,
   type Design,
@@ -136,7 +138,8 @@ function keepYears(
   VISITS.forEach((v, i) => {
     const atMs = startMs + v.month * 30.44 * DAY;
     const years = v.month / 12;
-    const concentrateLMin = 0.3 * (v.bar / 3.7);
+    const restrictor = partOf(catalogue, 'restrictor', design.restrictorId).flow;
+    const concentrateLMin = restrictorFlowLDay(restrictor, v.bar, v.temperatureC) / 1440;
     const e = expectedAt(design, catalogue, site, {
       bar: v.bar,
       temperatureC: v.temperatureC,

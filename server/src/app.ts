@@ -62,12 +62,12 @@ export function createApp({ db, shelf, log, page, now }: AppParts): Express {
     res.json({ ok: true });
   });
   api.get('/shelf', async (_req, res) => {
-    res.json({ parts: shelf.parts, rules: shelf.rules, people: await listPeople() });
+    res.json({ parts: shelf.parts, rules: shelf.rules, people: await listPeople(db) });
   });
-  api.use('/people', peopleRoutes());
-  api.use('/households', householdRoutes(db.sequelize));
-  api.use('/jobs', jobRoutes(db.sequelize, shelf.parts));
-  api.use('/rounds', roundsRoutes(shelf, now));
+  api.use('/people', peopleRoutes(db));
+  api.use('/households', householdRoutes(db));
+  api.use('/jobs', jobRoutes(db, shelf.parts));
+  api.use('/rounds', roundsRoutes(db, shelf, now));
   api.use(noSuchAddress);
   app.use('/api', api);
 

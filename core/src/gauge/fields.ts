@@ -85,6 +85,15 @@ export const GAUGE_FIELDS = {
   ),
   temperatureC: q('water', 'Water today', 'temperature', '°C', 0.1, 70, 'Run the cold tap until it stays, then read.'),
   coldestC: q('water', 'Coldest of the year', 'temperature', '°C', 0.1, 45, 'Ask the supplier or last winter’s visit.'),
+  warmestC: q(
+    'water',
+    'Warmest of the year',
+    'temperature',
+    '°C',
+    0.1,
+    45,
+    'Ask the supplier; warm water makes more and risks scale.',
+  ),
   ironMgL: q('water', 'Iron', 'concentration', 'mg/L', 0, 50, 'Test strip or laboratory; private water above all.'),
   coldLine: c(
     'water',

@@ -22,6 +22,7 @@ export interface Site {
   readonly ironMgL: number;
   readonly todayC: number;
   readonly coldestC: number;
+  readonly warmestC: number;
   /** nothing running, bar */
   readonly staticBar: number;
   /** at the worst hour: another tap running, or the well switch about to start, bar */
@@ -104,6 +105,14 @@ export function siteFrom(known: Known, rules: HouseRules): SiteResult {
     Math.max(3, Math.min(todayC - 2, 7)),
     'nobody knew: a cold mains winter of 7 °C, or 2 °C below today if that is lower',
   );
+  const warmestC = Math.max(
+    todayC,
+    num(
+      'warmestC',
+      Math.max(todayC, Math.min(25, coldestC + 12)),
+      'nobody knew: 12 °C above the coldest, at most 25 °C',
+    ),
+  );
   const running = n('runningPressureBar');
   const flow = n('runningFlowLMin');
   let resistance = 0.012;
@@ -151,6 +160,7 @@ export function siteFrom(known: Known, rules: HouseRules): SiteResult {
       ironMgL: n('ironMgL') ?? 0,
       todayC,
       coldestC,
+      warmestC,
       staticBar: still,
       worstBar,
       highestBar,

@@ -1,5 +1,7 @@
 import { viscosityPaS } from '../water/properties.ts';
 
+const { sqrt } = Math;
+
 /** What fixes the concentrate flow. */
 export interface Restrictor {
   readonly kind: 'orifice' | 'capillary';
@@ -18,6 +20,6 @@ export interface Restrictor {
 export function restrictorFlowLDay(r: Restrictor, pressureBar: number, temperatureC: number): number {
   if (pressureBar <= 0) return 0;
   const ratio = pressureBar / r.atBar;
-  if (r.kind === 'orifice') return r.flowLDay * Math.sqrt(ratio);
+  if (r.kind === 'orifice') return r.flowLDay * sqrt(ratio);
   return (r.flowLDay * ratio * viscosityPaS(r.atC)) / viscosityPaS(temperatureC);
 }

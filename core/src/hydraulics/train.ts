@@ -1,6 +1,8 @@
 import { solveElement, type ElementOutput, type Permeability } from '../membrane/element.ts';
 import { restrictorFlowLDay, type Restrictor } from './restrictor.ts';
 
+const { abs, max, min } = Math;
+
 /** What the house pushes with. pressure = static - resistance x flow^2 */
 export interface Supply {
   /** gauge with nothing running, bar */
@@ -59,12 +61,10 @@ export interface Working {
 /** Pressures along the feed side at a flow, bar, never below zero. */
 export function feedPressures(t: Train, flowLMin: number): Pick<Working, 'supplyBar' | 'filteredBar' | 'inletBar'> {
   const raw = t.supply.staticBar - t.supply.resistance * flowLMin * flowLMin;
-  const supplyBar = Math.max(0, t.limiterBar === null ? raw : Math.min(raw, t.limiterBar));
-  const filteredBar = Math.max(0, supplyBar - t.preFilterBarPerLMin * flowLMin);
+  const supplyBar = max(0, t.limiterBar === null ? raw : min(raw, t.limiterBar));
+  const filteredBar = max(0, supplyBar - t.preFilterBarPerLMin * flowLMin);
   const boost =
-    t.pump && filteredBar >= t.pump.minInletBar
-      ? Math.max(0, t.pump.maxBoostBar * (1 - flowLMin / t.pump.maxFlowLMin))
-      : 0;
+    t.pump && filteredBar >= t.pump.minInletBar ? max(0, t.pump.maxBoostBar * (1 - flowLMin / t.pump.maxFlowLMin)) : 0;
   return { supplyBar, filteredBar, inletBar: filteredBar + boost };
 }
 
@@ -77,7 +77,7 @@ export function feedPressures(t: Train, flowLMin: number): Pick<Working, 'supply
 export function solveTrain(t: Train, water: FeedWater, productBar: number, near?: Working): Working {
   const at = (flowLMin: number): Working => {
     const p = feedPressures(t, flowLMin);
-    const concentrateLDay = Math.max(1e-6, restrictorFlowLDay(t.restrictor, p.inletBar, water.temperatureC));
+    const concentrateLDay = max(1e-6, restrictorFlowLDay(t.restrictor, p.inletBar, water.temperatureC));
     const out = solveElement(t.permeability, {
       feedPressureBar: p.inletBar,
       permeatePressureBar: productBar + t.nonReturnBar,
@@ -93,21 +93,21 @@ export function solveTrain(t: Train, water: FeedWater, productBar: number, near?
   const first = near ? near.out.feedLDay / 1440 : 0;
   let w = at(first);
   const taken = w.out.feedLDay / 1440;
-  if (Math.abs(taken - first) <= 1e-7 * (1 + first)) return w;
+  if (abs(taken - first) <= 1e-7 * (1 + first)) return w;
   const missFirst = taken - first;
   w = at(taken);
   const missTaken = miss(w, taken);
-  let low = Math.min(first, taken);
-  let high = Math.max(first, taken);
+  let low = min(first, taken);
+  let high = max(first, taken);
   let missLow = taken > first ? missFirst : missTaken;
   let missHigh = taken > first ? missTaken : missFirst;
-  if (Math.abs(missTaken) <= 1e-7 * (1 + taken)) return w;
+  if (abs(missTaken) <= 1e-7 * (1 + taken)) return w;
   for (let n = 0; n < 50; n++) {
     if (high - low < 1e-9) return w;
-    const flow = Math.min(high, Math.max(low, (low * missHigh - high * missLow) / (missHigh - missLow)));
+    const flow = min(high, max(low, (low * missHigh - high * missLow) / (missHigh - missLow)));
     w = at(flow);
     const m = miss(w, flow);
-    if (Math.abs(m) < 1e-7 * (1 + flow)) return w;
+    if (abs(m) < 1e-7 * (1 + flow)) return w;
     if (m > 0) {
       low = flow;
       missLow = m;

@@ -1,5 +1,7 @@
 import { BAR_PER_METRE, densityKgM3, viscosityPaS } from '../water/properties.ts';
 
+const { PI, log } = Math;
+
 /** A run of tube. */
 export interface TubeRun {
   readonly boreMm: number;
@@ -13,7 +15,7 @@ export interface TubeRun {
  * @param reynolds above 0; equals 64/Re where the flow is laminar
  */
 export function frictionFactor(reynolds: number): number {
-  const a = (2.457 * Math.log(1 / (7 / reynolds) ** 0.9)) ** 16;
+  const a = (2.457 * log(1 / (7 / reynolds) ** 0.9)) ** 16;
   const b = (37530 / reynolds) ** 16;
   return 8 * ((8 / reynolds) ** 12 + 1 / (a + b) ** 1.5) ** (1 / 12);
 }
@@ -27,7 +29,7 @@ export function tubeDropBar(run: TubeRun, flowLMin: number, temperatureC: number
   const lift = run.riseM * BAR_PER_METRE;
   if (flowLMin <= 0) return lift;
   const d = run.boreMm / 1000;
-  const speed = flowLMin / 60000 / ((Math.PI * d * d) / 4);
+  const speed = flowLMin / 60000 / ((PI * d * d) / 4);
   const rho = densityKgM3(temperatureC);
   const re = (rho * speed * d) / viscosityPaS(temperatureC);
   return lift + (frictionFactor(re) * (run.lengthM / d) * rho * speed * speed) / 2 / 1e5;

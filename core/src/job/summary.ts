@@ -5,6 +5,7 @@ import { livesOf, type Life } from '../keep/life.ts';
 import type { Design } from '../line/design.ts';
 import type { Catalogue } from '../shelf/parts.ts';
 import type { HouseRules } from '../shelf/rules.ts';
+import { referralReasons } from '../size/decide.ts';
 import type { Fact } from './facts.ts';
 import { isDone, readJob, type JobRecord, type TimerState } from './record.ts';
 import { viewSystem } from './system.ts';
@@ -44,6 +45,8 @@ export function summarise(
   if (!design) {
     const site = siteFrom(record.known, rules);
     const read = FIELD_KEYS.filter((k) => record.known[k] !== undefined).length;
+    const referred = site.ok ? referralReasons(site.site, catalogue)[0] : undefined;
+    if (referred !== undefined) return { ...base, lens: 'size', next: `Referred: ${referred}` };
     return site.ok
       ? { ...base, lens: 'size', next: `Decide and approve a design; ${String(read)} readings are in.` }
       : {

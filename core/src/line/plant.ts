@@ -7,6 +7,8 @@ import { pressureAtWaterBar, waterAtPressureL, type AirTank } from '../storage/t
 import { partOf, type Catalogue } from '../shelf/parts.ts';
 import type { Design } from './design.ts';
 
+const { max, min } = Math;
+
 /** Pre-filters are taken half loaded: twice their clean pressure loss. */
 export const HALF_LOADED = 2;
 
@@ -81,7 +83,7 @@ export function plantOf(design: Design, catalogue: Catalogue, site: Site, season
 
 /** The temperature a season is judged at, deg C. */
 export function seasonTemperatureC(site: Site, season: Season): number {
-  return season === 'worst' ? Math.min(site.coldestC, site.todayC) : site.todayC;
+  return season === 'worst' ? min(site.coldestC, site.todayC) : site.todayC;
 }
 
 /** What a plant does over one fill and a day of fills, in one season. */
@@ -125,7 +127,7 @@ export function operate(
     fill,
     litresADay: fill.minutes > 0 ? (fill.madeL / fill.minutes) * 1440 : 0,
     wasteRatio: fill.madeL > 0 ? fill.wasteL / fill.madeL : Infinity,
-    usableL: Math.max(0, fill.waterL - waterAtPressureL(plant.tank, emptyBar)),
+    usableL: max(0, fill.waterL - waterAtPressureL(plant.tank, emptyBar)),
     middle: solveTrain(plant.train, water, middleBar, m.points[0]),
     middleBar,
     middleL,

@@ -1,6 +1,8 @@
 import { osmoticBarPerMgL, sodiumChloride } from '../water/composition.ts';
 import { temperatureFactor } from './temperature.ts';
 
+const { abs, exp, max, min } = Math;
+
 /** What a maker states of an element, at the maker's own test conditions. */
 export interface ElementRating {
   /** product at the test, L/day */
@@ -77,14 +79,14 @@ function march(a: number, b: number, site: ElementSite, feedLDay: number, slices
   let permeate = 0;
   let permeateSalt = 0;
   let ndpSum = 0;
-  let flux = Math.max(0, a * (push - k * site.tdsMgL));
+  let flux = max(0, a * (push - k * site.tdsMgL));
   for (let i = 0; i < slices; i++) {
     // concentration and flow at the middle of the slice, predicted with the flux of the slice before
-    const half = Math.min(0.5 * q, flux / slices / 2);
+    const half = min(0.5 * q, flux / slices / 2);
     const c = salt / (q - half);
     flux = sliceFlux(a, b, push, k, c, q - half, flux, slices);
     const water = flux / slices;
-    const e = Math.exp(Math.min(20, (POLARISATION * flux) / q));
+    const e = exp(min(20, (POLARISATION * flux) / q));
     const passed = flux > 0 ? ((b * e) / (flux + b * e)) * c * water : 0;
     permeate += water;
     permeateSalt += passed;
@@ -118,18 +120,18 @@ function sliceFlux(
   if (push <= 0) return 0;
   let low = 0;
   // no slice may take more than what flows past it
-  let high = Math.min(a * push, 0.999 * q * slices);
+  let high = min(a * push, 0.999 * q * slices);
   const alpha = POLARISATION / q;
   const akc = a * k * c;
   const ap = a * push;
   const gap = (j: number): number => {
-    const e = Math.exp(Math.min(20, alpha * j));
+    const e = exp(min(20, alpha * j));
     return ap - (akc * e * j) / (j + b * e) - j;
   };
   if (gap(high) >= 0) return high;
   let j = guess > low && guess < high ? guess : 0.5 * high;
   for (let n = 0; n < 60; n++) {
-    const e = Math.exp(Math.min(20, alpha * j));
+    const e = exp(min(20, alpha * j));
     const d = j + b * e;
     const g = ap - (akc * e * j) / d - j;
     if (g > 0) low = j;
@@ -137,7 +139,7 @@ function sliceFlux(
     const slope = (-akc * ((alpha * e * j + e) * d - e * j * (1 + b * alpha * e))) / (d * d) - 1;
     let next = j - g / slope;
     if (!(next > low && next < high)) next = 0.5 * (low + high);
-    const done = Math.abs(next - j) <= 1e-11 * (1 + j);
+    const done = abs(next - j) <= 1e-11 * (1 + j);
     j = next;
     if (done) break;
   }
@@ -148,14 +150,15 @@ function sliceFlux(
  * Solves an element by solution-diffusion with film-theory polarisation in slices along the channel. The channel's own
  * pressure drop (some hundredths of a bar in domestic elements) is left out.
  * @param site pressures 0 to 20 bar, 0.1 to 45 C, TDS 0 to 40 000 mg/L, concentrate above 0
- * @returns zero permeate where the push does not exceed the osmotic pressure; never a negative flow
+ * @returns zero permeate where product pressure is not below the feed's; between that and the osmotic pressure only the
+ * salty trickle that solution-diffusion leaves (its product is nearly as salty as the feed); never a negative flow
  */
 export function solveElement(p: Permeability, site: ElementSite, slices: number = SLICES): ElementOutput {
   const f = temperatureFactor(site.temperatureC);
   const a = p.waterLDayBar * f;
   const b = p.saltLDay * f;
   const conc = site.concentrateLDay;
-  const most = Math.max(0, a * (site.feedPressureBar - site.permeatePressureBar));
+  const most = max(0, a * (site.feedPressureBar - site.permeatePressureBar));
   // feed = permeate(feed) + concentrate; more feed polarises less, so permeate rises slower than feed: one root
   let low = conc;
   let high = conc + most;
@@ -164,7 +167,7 @@ export function solveElement(p: Permeability, site: ElementSite, slices: number 
   let slope = 0;
   for (let n = 0; n < 40 && most > 0; n++) {
     const miss = ch.permeateLDay + conc - feed;
-    if (Math.abs(miss) <= 1e-9 * feed) break;
+    if (abs(miss) <= 1e-9 * feed) break;
     if (miss > 0) low = feed;
     else high = feed;
     let next = feed + miss / (1 - slope);
@@ -173,7 +176,7 @@ export function solveElement(p: Permeability, site: ElementSite, slices: number 
     const change = next - feed;
     feed = next;
     ch = march(a, b, site, feed, slices);
-    slope = Math.min(0.9, Math.max(0, (ch.permeateLDay - before) / change));
+    slope = min(0.9, max(0, (ch.permeateLDay - before) / change));
   }
   const permeateTds = ch.permeateLDay > 0 ? ch.permeateSalt / ch.permeateLDay : site.tdsMgL;
   const feedLDay = ch.permeateLDay + ch.outLDay;
@@ -216,7 +219,7 @@ export function fitPermeability(r: ElementRating): Permeability {
     const tdsRatio = (target * ch.permeateLDay) / ch.permeateSalt;
     a *= flowRatio;
     b *= tdsRatio * flowRatio;
-    if (Math.abs(flowRatio - 1) < 1e-12 && Math.abs(tdsRatio - 1) < 1e-12) break;
+    if (abs(flowRatio - 1) < 1e-12 && abs(tdsRatio - 1) < 1e-12) break;
   }
   return { waterLDayBar: a / f, saltLDay: b / f };
 }

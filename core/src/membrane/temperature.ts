@@ -1,3 +1,4 @@
+const { exp } = Math;
 /** Activation temperatures of the permeability, K: below and above the 25 C of the rating. */
 export const ACTIVATION_K = { below25: 3020, above25: 2640 } as const;
 
@@ -9,5 +10,5 @@ export const ACTIVATION_K = { below25: 3020, above25: 2640 } as const;
  */
 export function temperatureFactor(temperatureC: number): number {
   const u = temperatureC < 25 ? ACTIVATION_K.below25 : ACTIVATION_K.above25;
-  return Math.exp(u * (1 / 298.15 - 1 / (temperatureC + 273.15)));
+  return exp(u * (1 / 298.15 - 1 / (temperatureC + 273.15)));
 }

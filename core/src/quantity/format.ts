@@ -13,6 +13,11 @@ export function formatNumber(v: number, significant = 3): string {
   return s === '-0' ? '0' : s;
 }
 
+/** A reading as it was meant: up to `significant` digits, no zeros added behind it. "4", "1.93". */
+export function formatReading(v: number, significant = 3): string {
+  return Number.isFinite(v) ? String(Number(v.toPrecision(significant))) : 'none';
+}
+
 /** A value in its kind's base unit, written in the unit asked for: "2.8 bar". */
 export function formatQuantity(value: number, kind: QuantityKind, symbol: string, significant = 3): string {
   const shown = fromBase(value, kind, symbol);

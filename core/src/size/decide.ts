@@ -2,6 +2,7 @@ import { siteFrom, feedWaterAt, type Assumed, type Site } from '../gauge/site.ts
 import { doubtsOf, isPrivate, type Doubt } from '../gauge/doubts.ts';
 import { GAUGE_FIELDS, type FieldKey, type Known } from '../gauge/fields.ts';
 import { solveTrain, type Train } from '../hydraulics/train.ts';
+import type { ElementOutput } from '../membrane/element.ts';
 import { designInWords, type Design } from '../line/design.ts';
 import { seasonTemperatureC, trainOf } from '../line/plant.ts';
 import { formatMinutes, formatNumber } from '../quantity/format.ts';
@@ -14,6 +15,7 @@ import {
   evaluate,
   highestRecovery,
   RECOVERY_RANGE,
+  warmOpen,
   type Evaluation,
   type FailureCode,
 } from './evaluate.ts';
@@ -98,6 +100,7 @@ export interface Search {
 /** Designs that share everything but the tank, and so one operating map. */
 interface Family {
   readonly train: Train;
+  readonly warm: ElementOutput;
   readonly designs: readonly Design[];
 }
 
@@ -131,17 +134,18 @@ export function searchDesigns(input: SizeInput, site: Site): Search {
         if (!first) continue;
         const train = trainOf(first, catalogue, site, 'worst');
         const { out } = solveTrain(train, water, 0);
+        const warm = warmOpen(first, catalogue, site);
         const short =
           out.permeateLDay < site.litresADay * rules.spareCapacity ||
-          out.recovery > highestRecovery(site.hardnessMgL) ||
+          warm.recovery > highestRecovery(site.hardnessMgL) ||
           out.recovery < RECOVERY_RANGE.min ||
           out.permeateTdsMgL > rules.productTdsMaxMgL;
-        (short ? aside : hopeful).push({ train, designs });
+        (short ? aside : hopeful).push({ train, warm, designs });
       }
   const run = (families: readonly Family[]): Evaluation[] =>
     families.flatMap((f) => {
       const map = operatingMap(f.train, water);
-      return f.designs.map((d) => evaluate(d, catalogue, site, rules, map));
+      return f.designs.map((d) => evaluate(d, catalogue, site, rules, map, f.warm));
     });
   let all = run(hopeful);
   const order = (a: Evaluation, b: Evaluation): number =>
@@ -267,21 +271,19 @@ function lowerFirst(s: string): string {
 }
 
 function titleOf(e: Evaluation, site: Site, catalogue: Catalogue): string {
-  const pump = e.design.pumpId === null ? 'no pump' : 'a booster pump';
   const tank = partOf(catalogue, 'tank', e.design.tankId);
   const element = partOf(catalogue, 'element', e.design.elementId);
-  const extra = [
-    e.design.limiterId ? 'a limiting valve' : '',
-    e.design.mineralId ? 'minerals after the tank' : '',
-  ].filter(Boolean);
+  const article = /^Tank (8|11|18)/.test(tank.name) ? 'an' : 'a';
   const parts = [
-    `${element.name.replace(/^Element/, 'element')}`,
-    `${/^Tank (8|11|18)/.test(tank.name) ? 'an' : 'a'} ${tank.name.replace(/^Tank /, '').replace(', slim', ' slim')} tank`,
-    pump,
-    ...extra,
+    element.name.replace(/^Element/, 'element').replace(/, (.*)$/, ' ($1)'),
+    `${article} ${tank.name.replace(/^Tank /, '').replace(', slim', ' slim')} tank`,
+    ...(e.design.pumpId === null ? [] : ['a booster pump']),
+    ...(e.design.limiterId === null ? [] : ['a limiting valve']),
+    ...(e.design.mineralId === null ? [] : ['minerals after the tank']),
   ];
   const list = `${parts.slice(0, -1).join(', ')} and ${parts.at(-1) ?? ''}`;
-  return `Put in ${list}: ${formatNumber(e.worst.litresADay, 2)} L a day in the coldest water, for ${formatNumber(site.litresADay, 2)} used.`;
+  const without = e.design.pumpId === null ? ', without a pump' : '';
+  return `Put in ${list}${without}: ${formatNumber(e.worst.litresADay, 2)} L a day in the coldest water, for ${formatNumber(site.litresADay, 2)} used.`;
 }
 
 /**

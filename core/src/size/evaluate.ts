@@ -1,5 +1,6 @@
-import type { Site } from '../gauge/site.ts';
-import { feedPressures } from '../hydraulics/train.ts';
+import { feedWaterAt, type Site } from '../gauge/site.ts';
+import { feedPressures, solveTrain } from '../hydraulics/train.ts';
+import type { ElementOutput } from '../membrane/element.ts';
 import { operate, plantOf, trainOf, type Operating } from '../line/plant.ts';
 import type { Design } from '../line/design.ts';
 import { formatMinutes, formatNumber } from '../quantity/format.ts';
@@ -7,6 +8,8 @@ import { partOf, partsOf, type Catalogue } from '../shelf/parts.ts';
 import type { HouseRules } from '../shelf/rules.ts';
 import type { OperatingMap } from '../storage/fill.ts';
 import { weakestPart } from './candidates.ts';
+
+const { max, min, round } = Math;
 
 /**
  * Momentary recovery against an empty tank: below `min` it is only waste; the most a domestic element bears falls from
@@ -17,7 +20,7 @@ export const RECOVERY_RANGE = { min: 0.08, soft: 0.45, hard: 0.25, softMgL: 60, 
 /** Most of the feed an element may keep at this hardness, 0 to 1. @param hardnessMgL as CaCO3, 0 or more */
 export function highestRecovery(hardnessMgL: number): number {
   const r = RECOVERY_RANGE;
-  const share = Math.min(1, Math.max(0, (hardnessMgL - r.softMgL) / (r.hardMgL - r.softMgL)));
+  const share = min(1, max(0, (hardnessMgL - r.softMgL) / (r.hardMgL - r.softMgL)));
   return r.soft + (r.hard - r.soft) * share;
 }
 
@@ -69,15 +72,15 @@ export function roomFailure(design: Design, catalogue: Catalogue, site: Site): F
   const below = partsOf(catalogue, 'frame')[0]?.clearance?.belowMm ?? 0;
   const pump = design.pumpId === null ? 0 : (partOf(catalogue, 'pump', design.pumpId).size?.widthMm ?? 0);
   const width = frame.widthMm + tank.widthMm + pump + 20;
-  const height = Math.max(frame.heightMm + below, tank.heightMm);
-  const depth = Math.max(frame.depthMm, tank.depthMm);
+  const height = max(frame.heightMm + below, tank.heightMm);
+  const depth = max(frame.depthMm, tank.depthMm);
   const short =
     width > c.widthMm
-      ? `${String(Math.round(width))} mm wide, ${String(Math.round(c.widthMm))} mm there`
+      ? `${String(round(width))} mm wide, ${String(round(c.widthMm))} mm there`
       : height > c.heightMm
-        ? `${String(Math.round(height))} mm high with room below the housings, ${String(Math.round(c.heightMm))} mm there`
+        ? `${String(round(height))} mm high with room below the housings, ${String(round(c.heightMm))} mm there`
         : depth > c.depthMm
-          ? `${String(Math.round(depth))} mm deep, ${String(Math.round(c.depthMm))} mm there`
+          ? `${String(round(depth))} mm deep, ${String(round(c.depthMm))} mm there`
           : null;
   return short === null ? null : { code: 'no-room', text: `It does not stand in the cupboard: ${short}.` };
 }
@@ -112,14 +115,14 @@ export function highPressureFailure(design: Design, catalogue: Catalogue, site: 
 }
 
 /** Judges a running design against the household's needs. */
-export function physicalFailures(w: Operating, site: Site, rules: HouseRules): Failure[] {
+export function physicalFailures(w: Operating, warm: ElementOutput, site: Site, rules: HouseRules): Failure[] {
   const out: Failure[] = [];
   const first = w.map.points[0]?.out;
   const highest = highestRecovery(site.hardnessMgL);
-  if (first && first.recovery > highest)
+  if (warm.recovery > highest)
     out.push({
       code: 'recovery-too-high',
-      text: `Against an empty tank it would keep ${formatNumber(first.recovery * 100, 2)} % of the feed; at ${formatNumber(site.hardnessMgL)} mg/L hardness over ${formatNumber(highest * 100, 2)} % risks scale.`,
+      text: `In ${formatNumber(site.warmestC, 2)} °C water it would keep ${formatNumber(warm.recovery * 100, 2)} % of the feed; at ${formatNumber(site.hardnessMgL)} mg/L hardness over ${formatNumber(highest * 100, 2)} % risks scale.`,
     });
   if (first && first.recovery < RECOVERY_RANGE.min)
     out.push({
@@ -153,16 +156,22 @@ export function physicalFailures(w: Operating, site: Site, rules: HouseRules): F
   return out;
 }
 
+/** What the element makes against no back-pressure in the warmest water on an ordinary moment: where scale is nearest. */
+export function warmOpen(design: Design, catalogue: Catalogue, site: Site): ElementOutput {
+  const train = trainOf(design, catalogue, site, 'today');
+  return solveTrain(train, feedWaterAt(site, site.warmestC), 0).out;
+}
+
 /** Points of a working design; see `SCORE`. */
 export function scoreOf(design: Design, catalogue: Catalogue, w: Operating, site: Site): number {
   const tank = partOf(catalogue, 'tank', design.tankId);
   return (
     (design.pumpId === null ? 0 : SCORE.pump) +
-    SCORE.perWasteLitre * Math.min(50, w.wasteRatio) +
+    SCORE.perWasteLitre * min(50, w.wasteRatio) +
     SCORE.perRefillHour * (w.fill.minutes / 60) +
     SCORE.perTankLitre * tank.volumeL +
     SCORE.perProductMgL * w.fill.tankTdsMgL -
-    SCORE.spare * Math.min(3, w.litresADay / site.litresADay)
+    SCORE.spare * min(3, w.litresADay / site.litresADay)
   );
 }
 
@@ -173,6 +182,7 @@ export function evaluate(
   site: Site,
   rules: HouseRules,
   map?: OperatingMap,
+  warm: ElementOutput = warmOpen(design, catalogue, site),
 ): Evaluation {
   const plant = plantOf(design, catalogue, site, 'worst');
   const worst = operate(plant, site, 'worst', rules.wantedTapFlowLMin, map);
@@ -183,7 +193,7 @@ export function evaluate(
     failures: [
       ...earlyFailures(design, catalogue, site),
       ...(pressure ? [pressure] : []),
-      ...physicalFailures(worst, site, rules),
+      ...physicalFailures(worst, warm, site, rules),
     ],
     score: scoreOf(design, catalogue, worst, site),
   };

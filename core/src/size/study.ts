@@ -79,7 +79,7 @@ const LEVERS: readonly Lever[] = [
     max: 25,
     error: (_, assumed) => (assumed ? 3 : 1),
     read: (s) => s.coldestC,
-    apply: (s, v) => ({ ...s, coldestC: v, todayC: Math.max(s.todayC, v) }),
+    apply: (s, v) => ({ ...s, coldestC: v, todayC: Math.max(s.todayC, v), warmestC: Math.max(s.warmestC, v) }),
     word: 'coldest water',
   },
   {

@@ -2,6 +2,8 @@ import { closingBar, solveTrain, type FeedWater, type Train, type Working } from
 import { SEA_LEVEL_BAR } from '../water/properties.ts';
 import { pressureAtWaterBar, waterAtPressureL, type AirTank } from './tank.ts';
 
+const { floor, max, min } = Math;
+
 /** After this long a fill is said never to end. */
 export const LONGEST_FILL_MIN = 1440;
 
@@ -59,8 +61,8 @@ interface Making {
 /** Product, concentrate (L/day) and salt (mg/day) against a tank pressure, by straight lines between the map's points. */
 function makingAt(m: OperatingMap, pressureBar: number): Making {
   const last = m.points.length - 1;
-  const x = m.closeBar > 0 ? Math.min(last, Math.max(0, (pressureBar / m.closeBar) * last)) : 0;
-  const i = Math.min(last - 1, Math.floor(x));
+  const x = m.closeBar > 0 ? min(last, max(0, (pressureBar / m.closeBar) * last)) : 0;
+  const i = min(last - 1, floor(x));
   const f = x - i;
   const a = m.points[i]?.out;
   const b = m.points[i + 1]?.out;

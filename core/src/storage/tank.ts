@@ -1,5 +1,7 @@
 import { SEA_LEVEL_BAR } from '../water/properties.ts';
 
+const { max, min } = Math;
+
 /** An air-charged tank: water on one side of a diaphragm, a fixed amount of air on the other. */
 export interface AirTank {
   /** whole volume, L */
@@ -19,6 +21,6 @@ export function waterAtPressureL(tank: AirTank, pressureBar: number, atmosphereB
 
 /** Gauge pressure at a content, bar; the inverse of `waterAtPressureL`. @param waterL 0 up to below the volume */
 export function pressureAtWaterBar(tank: AirTank, waterL: number, atmosphereBar: number = SEA_LEVEL_BAR): number {
-  const air = tank.volumeL - Math.max(0, Math.min(waterL, 0.999 * tank.volumeL));
+  const air = tank.volumeL - max(0, min(waterL, 0.999 * tank.volumeL));
   return ((tank.airChargeBar + atmosphereBar) * tank.volumeL) / air - atmosphereBar;
 }

@@ -1,5 +1,7 @@
 import { GAS_CONSTANT } from './properties.ts';
 
+const { log, max, sqrt } = Math;
+
 /** Molar masses, g/mol (IUPAC 2021, abridged). */
 const MOLAR_MASS = { Ca: 40.078, Mg: 24.305, Na: 22.99, HCO3: 61.017, Cl: 35.45, SO4: 96.06 } as const;
 const CHARGE = { Ca: 2, Mg: 2, Na: 1, HCO3: 1, Cl: 1, SO4: 2 } as const;
@@ -31,10 +33,10 @@ export interface Composition {
 export function osmoticCoefficient(ionicStrengthMolL: number, chargeProduct: number): number {
   if (ionicStrengthMolL <= 0) return 1;
   const b = 1.5;
-  const root = Math.sqrt(ionicStrengthMolL);
+  const root = sqrt(ionicStrengthMolL);
   const x = 1 + b * root;
-  const sigma = (3 * (x - 1 / x - 2 * Math.log(x))) / (b * root) ** 3;
-  return Math.max(0.5, 1 - 0.3907 * chargeProduct * sigma * root + 0.02 * ionicStrengthMolL);
+  const sigma = (3 * (x - 1 / x - 2 * log(x))) / (b * root) ** 3;
+  return max(0.5, 1 - 0.3907 * chargeProduct * sigma * root + 0.02 * ionicStrengthMolL);
 }
 
 function finish(molL: Record<Ion, number>): Composition {
@@ -82,7 +84,7 @@ export function likelyWater(tdsMgL: number, hardnessMgLAsCaCO3: number, alkalini
   const { molL, mass } = fits ? full : build((hardnessMgLAsCaCO3 * tdsMgL) / full.mass);
   // mass of one equivalent of sodium with 3/4 chloride and 1/4 sulphate, g
   const perEquivalent = MOLAR_MASS.Na + 0.75 * MOLAR_MASS.Cl + (0.25 * MOLAR_MASS.SO4) / 2;
-  const sodium = Math.max(0, tdsMgL - mass) / 1000 / perEquivalent;
+  const sodium = max(0, tdsMgL - mass) / 1000 / perEquivalent;
   molL.Na = sodium;
   molL.Cl += 0.75 * sodium;
   molL.SO4 += (0.25 * sodium) / 2;

@@ -61,8 +61,14 @@ export class DesignRow extends Model<InferAttributes<DesignRow>, InferCreationAt
   declare recordedAt: CreationOptional<Date>;
 }
 
+/** One open database with the tables bound to it; two may be open side by side. */
 export interface Db {
   readonly sequelize: Sequelize;
+  readonly Person: typeof PersonRow;
+  readonly Household: typeof HouseholdRow;
+  readonly Job: typeof JobRow;
+  readonly Fact: typeof FactRow;
+  readonly Design: typeof DesignRow;
   close: () => Promise<void>;
 }
 
@@ -80,8 +86,10 @@ export function openDb(url: string, logging: false | ((sql: string) => void) = f
     pool: { max: 10, min: 0, idle: 10_000, acquire: 8_000 },
     define: { underscored: true, timestamps: false },
   });
-  PersonRow.init({ id: { ...uuid(), primaryKey: true }, name: text() }, { sequelize, tableName: 'people' });
-  HouseholdRow.init(
+  class Person extends PersonRow {}
+  Person.init({ id: { ...uuid(), primaryKey: true }, name: text() }, { sequelize, tableName: 'people' });
+  class Household extends HouseholdRow {}
+  Household.init(
     {
       id: { ...uuid(), primaryKey: true },
       name: text(),
@@ -96,11 +104,13 @@ export function openDb(url: string, logging: false | ((sql: string) => void) = f
     },
     { sequelize, tableName: 'households' },
   );
-  JobRow.init(
+  class Job extends JobRow {}
+  Job.init(
     { id: { ...uuid(), primaryKey: true }, householdId: uuid(), createdBy: uuid(), createdAt: when() },
     { sequelize, tableName: 'jobs' },
   );
-  FactRow.init(
+  class Fact extends FactRow {}
+  Fact.init(
     {
       seq: { type: DataTypes.BIGINT, autoIncrement: true, primaryKey: true },
       id: uuid(),
@@ -113,7 +123,8 @@ export function openDb(url: string, logging: false | ((sql: string) => void) = f
     },
     { sequelize, tableName: 'facts' },
   );
-  DesignRow.init(
+  class Design extends DesignRow {}
+  Design.init(
     {
       id: { ...uuid(), primaryKey: true },
       jobId: uuid(),
@@ -128,5 +139,5 @@ export function openDb(url: string, logging: false | ((sql: string) => void) = f
     },
     { sequelize, tableName: 'designs' },
   );
-  return { sequelize, close: () => sequelize.close() };
+  return { sequelize, Person, Household, Job, Fact, Design, close: () => sequelize.close() };
 }

@@ -1,5 +1,5 @@
 import { buildDemo, DEMO_PEOPLE } from '@katharos/demo';
-import { DesignRow, FactRow, HouseholdRow, JobRow, PersonRow, type Db } from '../db/models.ts';
+import type { Db } from '../db/models.ts';
 import type { ShelfFiles } from '../shelf/load.ts';
 
 /**
@@ -11,19 +11,19 @@ export async function loadDemo(db: Db, shelf: ShelfFiles, replace: boolean, nowM
   return db.sequelize.transaction(async (transaction) => {
     await db.sequelize.query('LOCK TABLE people IN SHARE ROW EXCLUSIVE MODE', { transaction });
     if (replace) await db.sequelize.query('TRUNCATE designs, facts, jobs, households, people', { transaction });
-    else if ((await PersonRow.count({ transaction })) > 0) return false;
+    else if ((await db.Person.count({ transaction })) > 0) return false;
     const by = DEMO_PEOPLE[0].id;
-    await PersonRow.bulkCreate([...DEMO_PEOPLE], { transaction });
+    await db.Person.bulkCreate([...DEMO_PEOPLE], { transaction });
     let order = 0;
     for (const j of buildDemo(shelf.parts, shelf.rules, nowMs)) {
-      await HouseholdRow.create({ ...j.household, createdBy: by, updatedBy: by }, { transaction });
+      await db.Household.create({ ...j.household, createdBy: by, updatedBy: by }, { transaction });
       const createdAt = new Date(nowMs - 86400000 + 1000 * order++);
-      await JobRow.create({ id: j.jobId, householdId: j.household.id, createdBy: by, createdAt }, { transaction });
-      await FactRow.bulkCreate(
+      await db.Job.create({ id: j.jobId, householdId: j.household.id, createdBy: by, createdAt }, { transaction });
+      await db.Fact.bulkCreate(
         j.facts.map((f) => ({ id: f.id, jobId: j.jobId, kind: f.kind, at: new Date(f.at), by: f.by, body: f })),
         { transaction },
       );
-      await DesignRow.bulkCreate(
+      await db.Design.bulkCreate(
         j.designs.map((d) => ({ ...d, jobId: j.jobId, at: new Date(d.at) })),
         { transaction },
       );

@@ -1,7 +1,6 @@
 import { NewHouseholdSchema, PutHouseholdSchema, type Household } from '@katharos/contract';
 import { Router } from 'express';
-import type { Sequelize } from 'sequelize';
-import { HouseholdRow, JobRow } from '../db/models.ts';
+import type { Db, HouseholdRow } from '../db/models.ts';
 import { ApiProblem, parse, pathId } from '../http/problem.ts';
 
 /** A household as the API shows it. */
@@ -10,17 +9,17 @@ export function householdOf(row: HouseholdRow): Household {
   return { id, name, place, contact, notes, version };
 }
 
-export function householdRoutes(sequelize: Sequelize): Router {
+export function householdRoutes(db: Db): Router {
   const r = Router();
   r.post('/', async (req, res) => {
     const { id, jobId, by, ...edit } = parse(NewHouseholdSchema, req.body);
-    const row = await sequelize.transaction(async (transaction) => {
-      const [household, isNew] = await HouseholdRow.findOrCreate({
+    const row = await db.sequelize.transaction(async (transaction) => {
+      const [household, isNew] = await db.Household.findOrCreate({
         where: { id },
         defaults: { id, ...edit, createdBy: by, updatedBy: by },
         transaction,
       });
-      if (isNew) await JobRow.create({ id: jobId, householdId: id, createdBy: by }, { transaction });
+      if (isNew) await db.Job.create({ id: jobId, householdId: id, createdBy: by }, { transaction });
       return household;
     });
     res.status(201).json({ household: householdOf(row), jobId });
@@ -29,11 +28,11 @@ export function householdRoutes(sequelize: Sequelize): Router {
     const id = pathId(req);
     const { version, by, ...edit } = parse(PutHouseholdSchema, req.body);
     // one statement: the version is compared and raised together, so no write is lost between look and save
-    const [count] = await HouseholdRow.update(
+    const [count] = await db.Household.update(
       { ...edit, version: version + 1, updatedBy: by, updatedAt: new Date() },
       { where: { id, version } },
     );
-    const row = await HouseholdRow.findByPk(id);
+    const row = await db.Household.findByPk(id);
     if (!row) throw new ApiProblem('not-found');
     if (count === 0)
       throw new ApiProblem('stale', { detail: 'Your text is kept beside theirs: choose.', current: householdOf(row) });

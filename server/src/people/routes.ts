@@ -1,31 +1,31 @@
 import { randomUUID } from 'node:crypto';
 import { Router } from 'express';
 import { z } from 'zod';
-import { PersonRow } from '../db/models.ts';
+import type { Db } from '../db/models.ts';
 import { ApiProblem, parse } from '../http/problem.ts';
 
 const NewPersonSchema = z.object({ id: z.uuid().optional(), name: z.string().trim().min(1, 'Give a name.').max(120) });
 
 /** People of the firm. Sign-in comes later; every write already names one of them. */
-export function peopleRoutes(): Router {
+export function peopleRoutes(db: Db): Router {
   const r = Router();
   r.get('/', async (_req, res) => {
-    res.json(await listPeople());
+    res.json(await listPeople(db));
   });
   r.post('/', async (req, res) => {
     const { id, name } = parse(NewPersonSchema, req.body);
-    const taken = (await listPeople()).find((p) => p.name.toLowerCase() === name.toLowerCase());
+    const taken = (await listPeople(db)).find((p) => p.name.toLowerCase() === name.toLowerCase());
     if (taken)
       throw new ApiProblem('bad-value', {
         errors: [{ path: 'name', message: 'Somebody here has that name already.' }],
       });
-    const row = await PersonRow.create({ id: id ?? randomUUID(), name });
+    const row = await db.Person.create({ id: id ?? randomUUID(), name });
     res.status(201).json({ id: row.id, name: row.name });
   });
   return r;
 }
 
-export async function listPeople(): Promise<{ id: string; name: string }[]> {
-  const rows = await PersonRow.findAll({ order: [['name', 'ASC']] });
+export async function listPeople(db: Db): Promise<{ id: string; name: string }[]> {
+  const rows = await db.Person.findAll({ order: [['name', 'ASC']] });
   return rows.map(({ id, name }) => ({ id, name }));
 }

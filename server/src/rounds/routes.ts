@@ -1,19 +1,19 @@
 import type { RoundsEntry } from '@katharos/contract';
 import { FactSchema, DesignSchema, summarise, type Fact } from '@katharos/core';
 import { Router } from 'express';
-import { DesignRow, FactRow, HouseholdRow, JobRow } from '../db/models.ts';
+import type { Db } from '../db/models.ts';
 import { householdOf } from '../households/routes.ts';
 import type { ShelfFiles } from '../shelf/load.ts';
 
 /** The working day: every job, where it stands, what is due. */
-export function roundsRoutes(shelf: ShelfFiles, now: () => number): Router {
+export function roundsRoutes(db: Db, shelf: ShelfFiles, now: () => number): Router {
   const r = Router();
   r.get('/', async (_req, res) => {
     const [jobs, households, facts, designs] = await Promise.all([
-      JobRow.findAll({ order: [['createdAt', 'ASC']] }),
-      HouseholdRow.findAll(),
-      FactRow.findAll({ order: [['seq', 'ASC']] }),
-      DesignRow.findAll({ order: [['number', 'ASC']] }),
+      db.Job.findAll({ order: [['createdAt', 'ASC']] }),
+      db.Household.findAll(),
+      db.Fact.findAll({ order: [['seq', 'ASC']] }),
+      db.Design.findAll({ order: [['number', 'ASC']] }),
     ]);
     const factsByJob = new Map<string, Fact[]>();
     for (const f of facts) factsByJob.set(f.jobId, [...(factsByJob.get(f.jobId) ?? []), FactSchema.parse(f.body)]);

@@ -1,4 +1,4 @@
-import { formatNumber, JOINT_NAMES, type Line, type Profile } from '@katharos/core';
+import { formatNumber, formatReading, JOINT_NAMES, type Line, type Profile } from '@katharos/core';
 import { CloseButton } from '@mantine/core';
 import type { ReactElement } from 'react';
 import { useJob } from '../app/useJob.ts';
@@ -27,7 +27,7 @@ export function ElementCard({
     <section className="element-card" aria-label={`Card of the ${e.label}`}>
       <div>
         <h2>{e.label}</h2>
-        <p>{part ? part.name : 'already in the house'}</p>
+        <p>{part ? part.name : e.role === 'stop-valve' || e.role === 'fridge' ? 'already in the house' : 'not chosen yet'}</p>
       </div>
       {p && (
         <dl className="figures">
@@ -56,8 +56,8 @@ export function ElementCard({
               <dt>life</dt>
               <dd>
                 {[
-                  part.life.months ? `${n(part.life.months)} months` : '',
-                  part.life.litres ? `${n(part.life.litres, 5)} L` : '',
+                  part.life.months ? `${formatReading(part.life.months)} months` : '',
+                  part.life.litres ? `${formatReading(part.life.litres, 5)} L` : '',
                 ]
                   .filter(Boolean)
                   .join(' or ')}

@@ -36,7 +36,7 @@ export function LineDrawing(props: LineProps): ReactElement {
     list.current?.querySelector<HTMLButtonElement>(`[data-element="${next.element.id}"]`)?.focus();
   };
   return (
-    <div ref={ref} className="line-band" data-proposed={proposed}>
+    <div ref={ref} className="line-band" data-proposed={proposed} data-figures={profile !== null}>
       {width > 0 && (
         <>
           <svg width={Math.max(760, width)} height={BAND.height} aria-hidden="true" className="line-svg">
@@ -293,7 +293,7 @@ function Figures({
           `feed ${n(feed.point.tdsMgL)} mg/L, ${n(feed.point.flowLMin, 2)} L/min`,
         )}
       {product?.point &&
-        text(product.x + 6, BAND.lineY - 16, product.point.tdsMgL, `product ${n(product.point.tdsMgL, 2)} mg/L`)}
+        text(product.x - 14, BAND.lineY - 16, product.point.tdsMgL, `product ${n(product.point.tdsMgL, 2)} mg/L`)}
       {tap?.point && (
         <>
           {text(tap.x + 18, BAND.lineY - 3, tap.point.tdsMgL, `${n(tap.point.flowLMin, 2)} L/min`, 'start')}

@@ -38,10 +38,12 @@ export function Rounds(): ReactElement {
   const due = entries
     .flatMap((e) => e.summary.lives.filter((l) => l.state !== 'good').map((l) => ({ e, l })))
     .sort((a, b) => a.l.dueMs - b.l.dueMs);
-  const open = entries.filter((e) => !e.summary.inService || e.summary.lens === 'prove');
   const shown = entries.filter((e) =>
     `${e.household.name} ${e.household.place} ${e.household.contact}`.toLowerCase().includes(search.toLowerCase()),
   );
+  const isOpen = (e: RoundsEntry): boolean => !e.summary.inService || e.summary.lens === 'prove';
+  const open = shown.filter(isOpen);
+  const kept = shown.filter((e) => !isOpen(e));
   return (
     <main className="rounds">
       <div className="rounds-head">
@@ -90,27 +92,11 @@ export function Rounds(): ReactElement {
           </ul>
         </div>
         <div>
-          <h2 className="zone-title">Work in hand</h2>
-          {open.length === 0 && !isLoading && (
-            <p className="empty">No job is open. Add a household to begin: the first thing is to gauge the house.</p>
-          )}
-          <ul className="jobs">
-            {open.map((e) => (
-              <li key={e.jobId}>
-                <Link to={`/jobs/${e.jobId}/${e.summary.lens}`}>
-                  <b>{e.household.name}</b>
-                  <small>{e.household.place}</small>
-                </Link>
-                <span className="jobs-lens">{LENS_WORD[e.summary.lens]}</span>
-                <span>{e.summary.next}</span>
-              </li>
-            ))}
-          </ul>
           <div className="rounds-all">
-            <h2 className="zone-title">All households</h2>
+            <h2 className="zone-title">Work in hand</h2>
             <TextInput
               aria-label="Find a household"
-              placeholder="Find by name, place or contact"
+              placeholder="Find name, place, contact"
               value={search}
               onChange={(e) => {
                 setSearch(e.currentTarget.value);
@@ -118,19 +104,14 @@ export function Rounds(): ReactElement {
               size="xs"
             />
           </div>
-          <ul className="jobs">
-            {shown.map((e) => (
-              <li key={e.jobId}>
-                <Link to={`/jobs/${e.jobId}/${e.summary.lens}`}>
-                  <b>{e.household.name}</b>
-                  <small>{e.household.contact}</small>
-                </Link>
-                <span className="jobs-lens">{LENS_WORD[e.summary.lens]}</span>
-                <span>{e.summary.next}</span>
-              </li>
-            ))}
-          </ul>
           {search !== '' && shown.length === 0 && <p className="empty">Nobody by that name, place or contact.</p>}
+          {open.length === 0 && !isLoading && search === '' && (
+            <p className="empty">No job is open. Add a household to begin: the first thing is to gauge the house.</p>
+          )}
+          <JobList entries={open} />
+          <h2 className="zone-title">In keeping</h2>
+          {kept.length === 0 && <p className="empty">No system is in service yet.</p>}
+          <JobList entries={kept} />
         </div>
       </div>
       <HouseholdDialog
@@ -141,6 +122,23 @@ export function Rounds(): ReactElement {
         }}
       />
     </main>
+  );
+}
+
+function JobList({ entries }: { entries: readonly RoundsEntry[] }): ReactElement {
+  return (
+    <ul className="jobs">
+      {entries.map((e) => (
+        <li key={e.jobId}>
+          <Link to={`/jobs/${e.jobId}/${e.summary.lens}`}>
+            <b>{e.household.name}</b>
+            <small>{[e.household.place, e.household.contact].filter(Boolean).join('; ')}</small>
+          </Link>
+          <span className="jobs-lens">{LENS_WORD[e.summary.lens]}</span>
+          <span>{e.summary.next}</span>
+        </li>
+      ))}
+    </ul>
   );
 }
 

@@ -55,7 +55,7 @@ export function QuantityField(p: QuantityFieldProps): ReactElement {
   const base = baseUnit(p.kind);
   const converted =
     parsed?.ok && (parsed.unit !== base || (p.unit !== base && parsed.unit !== p.unit))
-      ? `= ${formatQuantity(parsed.value, p.kind, base)}`
+      ? [`= ${formatQuantity(parsed.value, p.kind, base)}`, p.description].filter(Boolean).join('; ')
       : p.description;
   return (
     <TextInput

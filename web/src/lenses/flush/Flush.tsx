@@ -53,8 +53,15 @@ function StepList({ view, schedule }: { view: SystemView; schedule: Schedule }):
   return (
     <>
       {phases.map((phase) => (
-        <section key={phase}>
-          <h2 className="zone-title">{phase}</h2>
+        <details
+          key={phase}
+          className="phase"
+          open={!view.sheet.every((s) => s.phase !== phase || record.ticks[s.key]?.done === true)}
+        >
+          <summary>
+            {phase}
+            {view.sheet.every((s) => s.phase !== phase || record.ticks[s.key]?.done === true) && ', done'}
+          </summary>
           <ul className="steps">
             {view.sheet
               .filter((s) => s.phase === phase)
@@ -84,7 +91,7 @@ function StepList({ view, schedule }: { view: SystemView; schedule: Schedule }):
                 );
               })}
           </ul>
-        </section>
+        </details>
       ))}
     </>
   );

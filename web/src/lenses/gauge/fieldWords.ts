@@ -1,4 +1,4 @@
-import { baseUnit, choiceOf, formatNumber, gaugeField, type Assumed, type FieldKey, type Known } from '@katharos/core';
+import { baseUnit, choiceOf, formatReading, gaugeField, type Assumed, type FieldKey, type Known } from '@katharos/core';
 
 /** Fields that only some sources have. */
 export function fieldVisible(key: FieldKey, known: Known): boolean {
@@ -23,5 +23,5 @@ export function assumedWords(a: Assumed): string {
   const f = gaugeField(a.field);
   if (f.type === 'choice') return f.options[String(a.value)] ?? String(a.value);
   if (a.field === 'runningFlowLMin') return '15 mm pipe';
-  return `${formatNumber(Number(a.value))} ${baseUnit(f.kind)}`.trim();
+  return `${formatReading(Number(a.value))} ${baseUnit(f.kind)}`.trim();
 }

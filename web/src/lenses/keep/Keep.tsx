@@ -1,4 +1,4 @@
-import { formatNumber, isDone, type Life } from '@katharos/core';
+import { formatNumber, formatReading, isDone, type Life } from '@katharos/core';
 import { Button, Checkbox, Textarea, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import dayjs from 'dayjs';
@@ -74,8 +74,8 @@ function keepSentence(attention: readonly Life[], next: Life | undefined): strin
   const overdue = attention.filter((l) => l.state === 'overdue').map((l) => l.label);
   const soon = attention.filter((l) => l.state === 'soon').map((l) => l.label);
   if (overdue.length > 0)
-    return `${capital(list(overdue))} ${overdue.length > 1 ? 'are' : 'is'} overdue${soon.length > 0 ? `, ${list(soon)} due within a month` : ''}.`;
-  if (soon.length > 0) return `${capital(list(soon))} due within a month.`;
+    return `${capital(list(overdue))} ${overdue.length > 1 ? 'are' : 'is'} overdue${soon.length > 0 ? `; ${list(soon)} ${soon.length > 1 ? 'are' : 'is'} due within a month` : ''}.`;
+  if (soon.length > 0) return `${capital(list(soon))} ${soon.length > 1 ? 'are' : 'is'} due within a month.`;
   return next ? `Nothing is due. Next: ${next.label}, ${date(next.dueMs)}.` : 'Nothing to keep yet.';
 }
 const list = (names: readonly string[]): string =>
@@ -97,8 +97,8 @@ function LifeBar({ life: l }: { life: Life }): ReactElement {
       </div>
       <small>
         {l.partName}, in since {date(l.sinceMs)}; {formatNumber(l.litresSoFar, 3)} L
-        {l.litresLife === null ? '' : ` of ${formatNumber(l.litresLife, 5)}`}
-        {l.monthsLife === null ? '' : `, ${formatNumber(l.monthsLife)} months`};{' '}
+        {l.litresLife === null ? '' : ` of ${formatReading(l.litresLife, 5)}`}
+        {l.monthsLife === null ? '' : `, ${formatReading(l.monthsLife)} months`};{' '}
         {l.by === 'litres' ? 'litres come first' : 'the calendar comes first'}. {capital(l.why)}.
       </small>
     </div>

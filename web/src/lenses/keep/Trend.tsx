@@ -45,7 +45,7 @@ export default function Trend(): ReactElement | null {
     <div className="trend">
       <figure>
         <figcaption className="zone-title">
-          Product flow, % of a new element at the same cold, pressure and feed
+          Product flow, % of a new element at the same temperature, pressure and feed
           {last ? ` (now ${formatNumber(last.flow, 3)} %)` : ''}
         </figcaption>
         <ResponsiveContainer width="100%" height={180}>

@@ -1,4 +1,4 @@
-import { baseUnit, formatNumber, gaugeField, siteFrom, type FieldKey } from '@katharos/core';
+import { baseUnit, formatReading, gaugeField, siteFrom, type FieldKey } from '@katharos/core';
 import { useMemo, type ReactElement } from 'react';
 import { useJob } from '../../app/useJob.ts';
 
@@ -36,7 +36,7 @@ export function KnownValues(): ReactElement {
             const value = fact?.value ?? assumed?.value;
             if (value === undefined) return null;
             const shown =
-              f.type === 'choice' ? (f.options[String(value)] ?? String(value)) : formatNumber(Number(value), 3);
+              f.type === 'choice' ? (f.options[String(value)] ?? String(value)) : formatReading(Number(value), 4);
             const unit = f.type === 'choice' ? '' : baseUnit(f.kind);
             return (
               <tr key={key} className={fact ? undefined : 'assumed'}>

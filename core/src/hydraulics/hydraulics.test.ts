@@ -1,0 +1,178 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { rating } from '../testing/fixtures.ts';
+import {
+  atmosphereBar,
+  fillTank,
+  fitPermeability,
+  frictionFactor,
+  likelyWater,
+  operatingMap,
+  osmoticBarPerMgL,
+  pressureAtWaterBar,
+  restrictorFlowLDay,
+  solveTrain,
+  tapFlowLMin,
+  pressureForFlowBar,
+  tubeDropBar,
+  viscosityPaS,
+  waterAtPressureL,
+  type FeedWater,
+  type Train,
+} from '../index.ts';
+
+const water = (temperatureC: number, tdsMgL = 420): FeedWater => ({
+  temperatureC,
+  tdsMgL,
+  osmoticBarPerMgL: osmoticBarPerMgL(likelyWater(tdsMgL, 0.4 * tdsMgL), temperatureC),
+});
+const train: Train = {
+  supply: { staticBar: 3.5, resistance: 0.02 },
+  limiterBar: null,
+  preFilterBarPerLMin: 0.4,
+  pump: null,
+  permeability: fitPermeability(rating),
+  restrictor: { kind: 'capillary', flowLDay: 430, atBar: 4, atC: 25 },
+  shutOff: { kind: 'four-port', closeRatio: 0.65, reopenRatio: 0.45 },
+  nonReturnBar: 0.05,
+};
+const pump = { maxBoostBar: 4.2, maxFlowLMin: 1.5, minInletBar: 0.3 };
+
+describe('water and tubes', () => {
+  test('viscosity is 1.138 at 15 C and 0.890 mPa s at 25 C (IAPWS)', () => {
+    expect(viscosityPaS(15) * 1000).toBeCloseTo(1.138, 2);
+    expect(viscosityPaS(25) * 1000).toBeCloseTo(0.89, 3);
+  });
+  test('5 m of 6.35 mm bore at 3 L/min and 15 C lose 0.32 bar', () => {
+    expect(Math.abs(tubeDropBar({ boreMm: 6.35, lengthM: 5, riseM: 0 }, 3, 15) - 0.32)).toBeLessThan(0.01);
+  });
+  test('laminar flow follows 64/Re, and a rise counts even with nothing flowing', () => {
+    expect(frictionFactor(800)).toBeCloseTo(64 / 800, 4);
+    expect(tubeDropBar({ boreMm: 6, lengthM: 1, riseM: 2 }, 0, 15)).toBeCloseTo(0.196, 3);
+  });
+  test('the tap flow a pressure gives asks for that pressure', () => {
+    const outlet = { filterBarPerLMin: 0.14, tube: { boreMm: 4.3, lengthM: 2, riseM: 0.6 }, tapResistance: 0.03 };
+    expect(pressureForFlowBar(outlet, tapFlowLMin(outlet, 1.2, 10), 10)).toBeCloseTo(1.2, 6);
+    expect(tapFlowLMin(outlet, 0.05, 10)).toBe(0);
+  });
+});
+
+describe('a restrictor', () => {
+  test('gives its stated flow at its stated conditions', () => {
+    for (const kind of ['orifice', 'capillary'] as const)
+      expect(restrictorFlowLDay({ kind, flowLDay: 400, atBar: 4, atC: 25 }, 4, 25)).toBeCloseTo(400, 9);
+  });
+  test('in cold water a capillary loses nearly half, an orifice nothing', () => {
+    const at = { flowLDay: 400, atBar: 4, atC: 25 };
+    expect(restrictorFlowLDay({ kind: 'capillary', ...at }, 4, 4)).toBeCloseTo(400 * (0.89 / 1.567), -1);
+    expect(restrictorFlowLDay({ kind: 'orifice', ...at }, 4, 4)).toBe(400);
+    expect(restrictorFlowLDay({ kind: 'orifice', ...at }, 1, 4)).toBe(200);
+    expect(restrictorFlowLDay({ kind: 'orifice', ...at }, -1, 4)).toBe(0);
+  });
+});
+
+describe('an air-charged tank', () => {
+  test('15.1 L charged to 0.48 bar holds 9.12 L at 2.76 bar (Boyle)', () => {
+    expect(waterAtPressureL({ volumeL: 15.1, airChargeBar: 0.48 }, 2.76)).toBeCloseTo(9.12, 2);
+  });
+  test('holds 5 % more at 1500 m', () => {
+    const t = { volumeL: 15.1, airChargeBar: 0.48 };
+    expect(waterAtPressureL(t, 2.76, atmosphereBar(1500)) / waterAtPressureL(t, 2.76)).toBeCloseTo(1.05, 1);
+  });
+  test('pressure and content are each other’s inverse', () => {
+    fc.assert(
+      fc.property(fc.double({ min: 0.5, max: 6, noNaN: true }), (bar) => {
+        const t = { volumeL: 12, airChargeBar: 0.5 };
+        return Math.abs(pressureAtWaterBar(t, waterAtPressureL(t, bar)) - bar) < 1e-9;
+      }),
+    );
+  });
+  test('holds nothing below its air charge', () => {
+    expect(waterAtPressureL({ volumeL: 12, airChargeBar: 0.5 }, 0.5)).toBe(0);
+  });
+});
+
+describe('the train', () => {
+  test('brings to the element exactly the flow that it and the restrictor take', () => {
+    fc.assert(
+      fc.property(
+        fc.double({ min: 0.7, max: 8, noNaN: true }),
+        fc.double({ min: 1, max: 30, noNaN: true }),
+        fc.boolean(),
+        (bar, t, pumped) => {
+          const tr = { ...train, supply: { staticBar: bar, resistance: 0.02 }, pump: pumped ? pump : null };
+          const w = solveTrain(tr, water(t), 0.8);
+          const flow = w.out.feedLDay / 1440;
+          const lost = bar - tr.supply.resistance * flow ** 2 - tr.preFilterBarPerLMin * flow;
+          const boost =
+            pumped && w.filteredBar >= pump.minInletBar ? pump.maxBoostBar * (1 - flow / pump.maxFlowLMin) : 0;
+          return Math.abs(w.inletBar - Math.max(0, lost) - Math.max(0, boost)) < 1e-4;
+        },
+      ),
+    );
+  });
+  test('gives the same answer from any start', () => {
+    const near = solveTrain(train, water(8), 2);
+    expect(solveTrain(train, water(8), 0.5, near).out.permeateLDay).toBeCloseTo(
+      solveTrain(train, water(8), 0.5).out.permeateLDay,
+      4,
+    );
+  });
+  test('a limiting valve holds the pressure down and a pump lifts it', () => {
+    const high = { ...train, supply: { staticBar: 8, resistance: 0.02 }, limiterBar: 4 };
+    expect(solveTrain(high, water(8), 0.5).inletBar).toBeLessThanOrEqual(4);
+    expect(solveTrain({ ...train, pump }, water(8), 0.5).inletBar).toBeGreaterThan(5);
+  });
+  test('a pump starved of inlet pressure does nothing', () => {
+    const dry = { ...train, supply: { staticBar: 0.2, resistance: 0 }, pump };
+    expect(solveTrain(dry, water(8), 0).inletBar).toBeLessThan(0.21);
+  });
+});
+
+describe('filling', () => {
+  const tank = { volumeL: 12, airChargeBar: 0.5 };
+  test('agrees with a fine step-by-step integration that solves the train at every step', () => {
+    const f = fillTank(operatingMap(train, water(8)), tank);
+    let litres = 0;
+    let minutes = 0;
+    const step = f.waterL / 400;
+    while (litres < f.waterL - step / 2) {
+      const bar = pressureAtWaterBar(tank, litres + step / 2);
+      minutes += (step / solveTrain(train, water(8), bar).out.permeateLDay) * 1440;
+      litres += step;
+    }
+    expect(f.minutes / minutes).toBeCloseTo(1, 2);
+  });
+  test('a cold house fills slower, and a tank’s water is saltier than the open flow', () => {
+    const cold = fillTank(operatingMap(train, water(5)), tank);
+    const warm = fillTank(operatingMap(train, water(20)), tank);
+    expect(cold.minutes).toBeGreaterThan(1.4 * warm.minutes);
+    const open = operatingMap(train, water(5)).points[0]?.out.permeateTdsMgL ?? 0;
+    expect(cold.tankTdsMgL).toBeGreaterThan(open);
+    expect(cold.lastDropTdsMgL).toBeGreaterThan(cold.tankTdsMgL);
+  });
+  test('at too little pressure the tank never shuts and the drain runs on, said so', () => {
+    const weak = { ...train, supply: { staticBar: 1.2, resistance: 0.02 } };
+    const f = fillTank(operatingMap(weak, water(4, 3000)), { volumeL: 30, airChargeBar: 0.5 });
+    expect(f.shuts).toBe(false);
+    expect(f.reason).not.toBeNull();
+    expect(f.minutes).toBeLessThanOrEqual(1440);
+    expect(f.wasteL).toBeGreaterThan(5);
+  });
+  test('a closing pressure below the air charge stores nothing, with the reason', () => {
+    const weak = { ...train, supply: { staticBar: 0.6, resistance: 0.02 } };
+    expect(fillTank(operatingMap(weak, water(10)), tank)).toMatchObject({
+      waterL: 0,
+      shuts: false,
+      reason: 'closes-below-air-charge',
+    });
+  });
+  test('starting fuller takes less time, and a full tank takes none', () => {
+    const map = operatingMap(train, water(8));
+    const whole = fillTank(map, tank);
+    const half = fillTank(map, tank, whole.waterL / 2);
+    expect(half.minutes).toBeLessThan(whole.minutes);
+    expect(half.minutes).toBeGreaterThan(0.5 * whole.minutes);
+    expect(fillTank(map, tank, whole.waterL)).toMatchObject({ minutes: 0, shuts: true });
+  });
+});

@@ -1,0 +1,303 @@
+import { describe, expect, test } from '@jest/globals';
+import { house, rules, shelf } from '../testing/fixtures.ts';
+import {
+  bleachMl,
+  commissionedAt,
+  decide,
+  expectedAt,
+  FactSchema,
+  livesOf,
+  minutesToContent,
+  prove,
+  readJob,
+  runSheet,
+  scheduleOf,
+  summarise,
+  throughputLDay,
+  viewSystem,
+  wetElements,
+  type Fact,
+  type ProofReadings,
+  type SystemView,
+} from '../index.ts';
+
+const JOB = '5f0c4b1e-1111-4111-a111-000000000001';
+const WHO = '5f0c4b1e-2222-4222-a222-000000000002';
+let serial = 0;
+const T0 = Date.parse('2026-03-02T08:00:00.000Z');
+type Bare = Fact extends infer F ? (F extends Fact ? Omit<F, 'id' | 'jobId' | 'at' | 'by'> : never) : never;
+const fact = (minutes: number, f: Bare): Fact =>
+  FactSchema.parse({
+    ...f,
+    id: `5f0c4b1e-3333-4333-a333-${String(++serial).padStart(12, '0')}`,
+    jobId: JOB,
+    by: WHO,
+    at: new Date(T0 + minutes * 60000).toISOString(),
+  });
+
+function system(change = {}, house_ = house, rules_ = rules): SystemView {
+  const input = { known: { ...house_, ...change }, catalogue: shelf, rules: rules_ };
+  const d = decide(input);
+  if (d.kind !== 'recommendation') throw new Error(d.sentence);
+  const v = viewSystem(input, d.chosen.design);
+  if (!v.ok) throw new Error(v.reason);
+  return v.view;
+}
+const view = system();
+const fridge = system({ fridge: 'yes', metalAfter: 'copper' });
+
+describe('facts', () => {
+  test('the last reading of a field is in use, whatever order they arrive in; the earlier one stays on record', () => {
+    const a = fact(0, { kind: 'reading', field: 'feedTdsMgL', value: 300, typed: '300' });
+    const b = fact(5, { kind: 'reading', field: 'feedTdsMgL', value: 320, typed: '320', corrects: a.id });
+    expect(readJob([b, a]).known.feedTdsMgL).toBe(320);
+    expect(readJob([a]).known.feedTdsMgL).toBe(300);
+  });
+  test('a reading taken back is gone until it is put again', () => {
+    const a = fact(0, { kind: 'reading', field: 'people', value: 3, typed: '3' });
+    const gone = fact(1, { kind: 'reading', field: 'people', value: null, typed: '', corrects: a.id });
+    expect(readJob([a, gone]).known).toEqual({});
+    expect(readJob([a, gone, fact(2, { kind: 'reading', field: 'people', value: 3, typed: '3' })]).known.people).toBe(
+      3,
+    );
+  });
+  test('a value its field cannot have is no fact', () => {
+    const bad = {
+      id: JOB,
+      jobId: JOB,
+      by: WHO,
+      at: new Date(T0).toISOString(),
+      kind: 'reading',
+      field: 'staticPressureBar',
+      value: 90,
+      typed: '90',
+    };
+    expect(FactSchema.safeParse(bad).error?.issues[0]?.path).toEqual(['value']);
+    expect(FactSchema.safeParse({ ...bad, value: 3 }).success).toBe(true);
+    expect(FactSchema.safeParse({ ...bad, value: 3, at: 'yesterday' }).success).toBe(false);
+  });
+  test('a stopped clock is gone, a restarted one counts from its start', () => {
+    const facts = [
+      fact(0, { kind: 'timer', step: 'fill-1', action: 'start', minutes: 60 }),
+      fact(5, { kind: 'timer', step: 'fill-1', action: 'stop', minutes: 0 }),
+    ];
+    expect(readJob(facts).timers).toEqual({});
+    const again = readJob([...facts, fact(10, { kind: 'timer', step: 'fill-1', action: 'start', minutes: 60 })]);
+    expect(Date.parse(again.timers['fill-1']?.dueAt ?? '')).toBe(T0 + 70 * 60000);
+  });
+});
+
+describe('the run sheet', () => {
+  const keys = (v: SystemView): string[] => v.sheet.map((s) => s.key);
+  test('wets pre-filters before the membrane, and opens the fridge only after the discards', () => {
+    const k = keys(fridge);
+    expect(k.indexOf('flush-carbon-2')).toBeLessThan(k.indexOf('membrane-in'));
+    expect(k.indexOf('fridge-open')).toBeGreaterThan(k.indexOf(`drain-${String(rules.discards)}`));
+    expect(keys(view)).not.toContain('fridge-open');
+    expect(new Set(k).size).toBe(k.length);
+  });
+  test('fill times come from today’s water, not winter’s', () => {
+    const fill = view.sheet.find((s) => s.key === 'fill-1');
+    expect(fill?.minutes).toBe(Math.ceil(view.today.fill.minutes));
+    expect(view.today.fill.minutes).toBeLessThan(view.worst.fill.minutes);
+  });
+  test('follows the firm’s rules: discards, overnight, sanitising, together', () => {
+    const input = {
+      known: house,
+      catalogue: shelf,
+      rules: { ...rules, discards: 3, overnightStand: true, sanitise: true, flushPreFilters: 'together' as const },
+    };
+    const v = viewSystem(input, view.design);
+    if (!v.ok) throw new Error(v.reason);
+    expect(keys(v.view)).toEqual(expect.arrayContaining(['drain-3', 'overnight', 'sanitise', 'flush-pre']));
+    expect(keys(view).filter((x) => x.startsWith('drain-') && x !== 'drain-stops')).toHaveLength(rules.discards);
+  });
+  test('every element of the Line is wet at the end', () => {
+    const ticked = readJob(fridge.sheet.map((s, i) => fact(i, { kind: 'tick', step: s.key, done: true })));
+    expect([...wetElements(fridge.sheet, ticked)]).toEqual(
+      expect.arrayContaining(fridge.line.elements.map((e) => e.id)),
+    );
+  });
+  test('bleach by dose: 10 L at 50 mg/L with 5 % is 10 mL', () => {
+    expect(bleachMl(10, 50, 5)).toBe(10);
+  });
+  test('part of a fill takes part of its time', () => {
+    expect(minutesToContent(view.today, view.today.fill.waterL)).toBeCloseTo(view.today.fill.minutes, 6);
+    expect(minutesToContent(view.today, 1)).toBeLessThan(view.today.fill.minutes / 2);
+    expect(minutesToContent(view.today, 0)).toBe(0);
+  });
+});
+
+describe('the clock of the day', () => {
+  test('they may drink once every open step before it has had its time', () => {
+    const s = scheduleOf(view.sheet, readJob([]), T0);
+    const upTo = view.sheet.findIndex((x) => x.key === 'first-drink');
+    const minutes = view.sheet.slice(0, upTo + 1).reduce((sum, x) => sum + x.minutes, 0);
+    expect(s.drinkableAtMs).toBe(T0 + minutes * 60000);
+    expect(s.next?.key).toBe(view.sheet[0]?.key);
+  });
+  test('a running clock ends when it is due, however often the page asks', () => {
+    const before = view.sheet.slice(
+      0,
+      view.sheet.findIndex((x) => x.key === 'fill-1'),
+    );
+    const facts = [
+      ...before.map((x) => fact(0, { kind: 'tick', step: x.key, done: true })),
+      fact(10, { kind: 'timer', step: 'fill-1', action: 'start', minutes: 50 }),
+    ];
+    const at = (m: number) => scheduleOf(view.sheet, readJob(facts), T0 + m * 60000).open[0];
+    expect(at(20)).toMatchObject({ key: 'fill-1', running: true, endMs: T0 + 60 * 60000 });
+    expect(at(40)?.endMs).toBe(T0 + 60 * 60000);
+    expect(at(90)?.endMs).toBe(T0 + 90 * 60000);
+  });
+  test('is done when all is ticked, and not when one is unticked again', () => {
+    const facts = view.sheet.map((x, i) => fact(i, { kind: 'tick', step: x.key, done: true }));
+    expect(commissionedAt(view.sheet, readJob(facts))).toBe(facts.at(-1)?.at);
+    const undone = [...facts, fact(999, { kind: 'tick', step: 'leave', done: false })];
+    expect(commissionedAt(view.sheet, readJob(undone))).toBeNull();
+  });
+});
+
+describe('proving', () => {
+  const moment = { bar: 3.6, temperatureC: 12, feedTds: 320, concentrateLMin: 0.3 };
+  const ask = (change: ProofReadings = {}) => {
+    const design = { ...view.design, restrictorId: 'restrictor-430' };
+    const e = expectedAt(design, shelf, view.site, { ...moment, concentrateLMin: 0.2 });
+    const good: ProofReadings = {
+      feedTdsMgL: 320,
+      productTdsMgL: e.permeateTdsMgL,
+      temperatureC: 12,
+      membranePressureBar: 3.6,
+      productFlowLMin: e.permeateLDay / 1440,
+      concentrateFlowLMin: 0.2,
+    };
+    return { good, result: prove({ ...good, ...change }, design, shelf, view.site, 0.03) };
+  };
+  const verdict = (change: ProofReadings) => {
+    const { result } = ask(change);
+    if (!result.ok) throw new Error('incomplete');
+    return result.verdict;
+  };
+  test('a new element read as expected is good on every count', () => {
+    const v = verdict({});
+    expect([v.grade, ...v.compared.map((c) => c.grade)]).toEqual(['good', 'good', 'good', 'good']);
+    expect(v.flowAgainstNew).toBeCloseTo(1, 6);
+    expect(v.passageAgainstNew).toBeCloseTo(1, 6);
+  });
+  test('rejection, recovery and waste ratio are what their names say', () => {
+    const v = verdict({ feedTdsMgL: 320, productTdsMgL: 16, productFlowLMin: 0.1, concentrateFlowLMin: 0.3 });
+    expect([v.rejection, v.momentaryRecovery, v.wasteRatio].map((x) => Number(x.toFixed(6)))).toEqual([0.95, 0.25, 3]);
+  });
+  test('missing readings are named, none is guessed', () => {
+    expect(prove({ feedTdsMgL: 300 }, view.design, shelf, view.site, 0.03)).toEqual({
+      ok: false,
+      missing: ['productTdsMgL', 'temperatureC', 'membranePressureBar', 'productFlowLMin', 'concentrateFlowLMin'],
+    });
+  });
+  test('salt and flow both high point to a way past the membrane', () => {
+    const { good } = ask();
+    const v = verdict({
+      productTdsMgL: 5 * (good.productTdsMgL ?? 0),
+      productFlowLMin: 1.5 * (good.productFlowLMin ?? 0),
+    });
+    expect(v.grade).toBe('act');
+    expect(v.reasons[0]).toContain('finds a way past the membrane');
+  });
+  test('salt high with flow low points to scale, flow low alone to pressure or pre-filters', () => {
+    const { good } = ask();
+    expect(
+      verdict({ productTdsMgL: 5 * (good.productTdsMgL ?? 0), productFlowLMin: 0.5 * (good.productFlowLMin ?? 0) })
+        .reasons[0],
+    ).toContain('scale');
+    expect(verdict({ productFlowLMin: 0.5 * (good.productFlowLMin ?? 0) }).reasons[0]).toContain('clogged pre-filters');
+  });
+  test('a shut drain and passed chlorine want doing at once', () => {
+    expect(verdict({ concentrateFlowLMin: 0 })).toMatchObject({ grade: 'act' });
+    expect(verdict({ chlorineMgL: 0.1 }).grade).toBe('act');
+    expect(verdict({ chlorineMgL: 0.09 }).grade).toBe('good');
+  });
+  test('cold water is not a fault: the expected flow falls with it', () => {
+    const cold = expectedAt(view.design, shelf, view.site, { ...moment, temperatureC: 4 });
+    const warm = expectedAt(view.design, shelf, view.site, { ...moment, temperatureC: 20 });
+    expect(cold.permeateLDay / warm.permeateLDay).toBeLessThan(0.65);
+  });
+  test('swapped samples and a changed supply are doubted', () => {
+    expect(verdict({ productTdsMgL: 330 }).doubts.join(' ')).toContain('swapped');
+    expect(verdict({ feedTdsMgL: 600 }).doubts.join(' ')).toContain('30 %');
+  });
+});
+
+describe('keeping', () => {
+  const day = 86400000;
+  const lives = (days: number, litres: number, visits: Fact[] = []) =>
+    livesOf(view.line, shelf, readJob(visits), T0, T0 + days * day, litres, 3);
+  test('whichever is first decides: the calendar for a small household, litres for a large one', () => {
+    expect(lives(10, 5).find((l) => l.elementId === 'sediment')?.by).toBe('calendar');
+    const big = lives(10, 60).find((l) => l.elementId === 'sediment');
+    expect(big?.by).toBe('litres');
+    expect(((big?.dueMs ?? 0) - T0) / day).toBeCloseTo(20000 / 240, 6);
+  });
+  test('pre-filters see the drain’s water too, the polishing filter does not', () => {
+    const at = (role: string): number => {
+      const e = view.line.elements.find((x) => x.role === role);
+      return e ? throughputLDay(e, 10, 3) : 0;
+    };
+    expect([at('sediment'), at('carbon'), at('polish'), at('membrane')]).toEqual([40, 40, 10, 10]);
+  });
+  test('good, soon and overdue change at their days', () => {
+    const state = (days: number) => lives(days, 1).find((l) => l.elementId === 'sediment')?.state;
+    const life = 6 * 30.44;
+    expect([state(life - 31), state(life - 29), state(life - 0.1), state(life + 0.1)]).toEqual([
+      'good',
+      'soon',
+      'soon',
+      'overdue',
+    ]);
+  });
+  test('a change begins a new life for what was changed only', () => {
+    const changed = lives(200, 1, [fact(190 * 1440, { kind: 'visit', reason: 'change', changed: ['sediment'] })]);
+    expect(changed.find((l) => l.elementId === 'sediment')?.state).toBe('good');
+    expect(changed.find((l) => l.elementId === 'carbon')?.used).toBeGreaterThan(0.5);
+  });
+});
+
+describe('where a job stands', () => {
+  const readings = Object.entries(house).map(([field, value], i) =>
+    fact(i, { kind: 'reading', field, value, typed: String(value) } as Bare),
+  );
+  const stand = (facts: Fact[], design = view.design) => summarise(facts, design, shelf, rules, T0);
+  const ticks = view.sheet.map((x, i) => fact(100 + i, { kind: 'tick', step: x.key, done: true }));
+  test('from the first visit to years of keeping', () => {
+    expect(summarise([], null, shelf, rules, T0)).toMatchObject({
+      lens: 'gauge',
+      next: 'First visit: gauge the house.',
+    });
+    expect(summarise(readings, null, shelf, rules, T0).lens).toBe('size');
+    expect(stand(readings).lens).toBe('plumb');
+    expect(stand([...readings, ...ticks.slice(0, 3)])).toMatchObject({ lens: 'flush' });
+    expect(stand([...readings, ...ticks])).toMatchObject({ lens: 'prove', inService: true });
+    const proof = fact(999, { kind: 'proof', readings: { feedTdsMgL: { value: 300, typed: '300' } } });
+    expect(stand([...readings, ...ticks, proof])).toMatchObject({ lens: 'keep', next: 'Nothing due.' });
+    expect(summarise([...readings, ...ticks, proof], view.design, shelf, rules, T0 + 400 * 86400000).next).toMatch(
+      /^Overdue: sediment/,
+    );
+  });
+  test('a referral is told on the round', () => {
+    const well = [
+      fact(1, { kind: 'reading', field: 'source', value: 'well', typed: 'well' }),
+      fact(2, { kind: 'reading', field: 'laboratory', value: 'none', typed: 'none' }),
+    ];
+    expect(
+      summarise(
+        [...readings, ...well.map((f) => ({ ...f, at: new Date(T0 + 9e6).toISOString() }))],
+        null,
+        shelf,
+        rules,
+        T0,
+      ).next,
+    ).toMatch(/^Referred: Private water/);
+  });
+  test('its own run sheet is what a system is flushed by', () => {
+    expect(runSheet(view.line, view.design, shelf, view.site, rules, view.today)).toEqual(view.sheet);
+  });
+});

@@ -1,0 +1,223 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { house, rules, shelf } from '../testing/fixtures.ts';
+import {
+  decide,
+  edgeOf,
+  evaluate,
+  highestRecovery,
+  partsOf,
+  siteFrom,
+  studyDesign,
+  type Decision,
+  type Evaluation,
+  type Known,
+  type SizeInput,
+} from '../index.ts';
+
+const input = (change: Known = {}, more: Partial<SizeInput> = {}): SizeInput => ({
+  known: { ...house, ...change },
+  catalogue: shelf,
+  rules,
+  ...more,
+});
+type Recommendation = Extract<Decision, { kind: 'recommendation' }>;
+const recommended = (i: SizeInput): Recommendation => {
+  const d = decide(i);
+  if (d.kind !== 'recommendation') throw new Error(`${d.kind}: ${d.sentence}`);
+  return d;
+};
+
+describe('the shelf', () => {
+  test('has the breadth a decision needs', () => {
+    const count = (kind: Parameters<typeof partsOf>[1]): number => partsOf(shelf, kind).length;
+    expect(count('element')).toBeGreaterThanOrEqual(6);
+    expect(count('tank')).toBeGreaterThanOrEqual(4);
+    expect(count('restrictor')).toBeGreaterThanOrEqual(4);
+    expect(count('pump')).toBeGreaterThanOrEqual(2);
+    expect(count('mineral')).toBeGreaterThanOrEqual(2);
+  });
+});
+
+describe('the decision', () => {
+  test('an ordinary house gets one recommendation that meets its needs, with reasons and at least two alternatives', () => {
+    const d = recommended(input());
+    expect(d.chosen.failures).toEqual([]);
+    expect(d.chosen.design.pumpId).toBeNull();
+    expect(d.chosen.design.limiterId).toBeNull();
+    expect(d.chosen.worst.litresADay).toBeGreaterThan(10 * rules.spareCapacity);
+    expect(d.chosen.worst.usableL).toBeGreaterThanOrEqual(3);
+    expect(d.reasons.length).toBeGreaterThanOrEqual(4);
+    expect(d.alternatives.length).toBeGreaterThanOrEqual(2);
+    expect(d.alternatives.every((a) => a.winsOn.includes('against'))).toBe(true);
+    expect(d.notJudged.join()).toContain('direct systems');
+  });
+  test('an alternative is really better at the figure it is said to win on', () => {
+    const d = recommended(input());
+    const better: Record<string, (a: Evaluation, c: Evaluation) => boolean> = {
+      'Least to the drain': (a, c) => a.worst.wasteRatio < c.worst.wasteRatio,
+      'Quickest refill': (a, c) => a.worst.fill.minutes < c.worst.fill.minutes,
+      'Most in store': (a, c) => a.worst.usableL > c.worst.usableL,
+      'Purest water': (a, c) => a.worst.fill.tankTdsMgL < c.worst.fill.tankTdsMgL,
+    };
+    for (const a of d.alternatives) expect(better[a.title]?.(a.evaluation, d.chosen) ?? true).toBe(true);
+  });
+  test('low pressure with a socket gets a booster pump, and says what the same element would do without', () => {
+    const d = recommended(
+      input({
+        staticPressureBar: 1.9,
+        runningPressureBar: 1.3,
+        highestPressureBar: 2.2,
+        coldestC: 6,
+        feedTdsMgL: 430,
+        litresADay: 18,
+      }),
+    );
+    expect(d.chosen.design.pumpId).not.toBeNull();
+    expect(d.reasons.join(' ')).toMatch(/booster pump: without one nothing on the shelf does/i);
+  });
+  test('the same house without a socket is refused, with the reason and how near it came', () => {
+    const d = decide(
+      input({
+        staticPressureBar: 1.2,
+        runningPressureBar: 0.8,
+        highestPressureBar: 1.5,
+        coldestC: 5,
+        feedTdsMgL: 430,
+        litresADay: 18,
+        socket: 'no',
+      }),
+    );
+    if (d.kind !== 'nothing-fits') throw new Error(d.kind);
+    expect(d.reasons.join(' ')).toContain('A pump needs a socket');
+    expect(d.nearest?.failures.length).toBeGreaterThan(0);
+    expect(d.sentence).toMatch(/^Nothing on the shelf does here\. /);
+  });
+  test('night pressure above the line puts in a limiting valve, below it none', () => {
+    expect(recommended(input({ highestPressureBar: 8.2 })).chosen.design.limiterId).toBe('limiter-4');
+    expect(recommended(input({ highestPressureBar: 5.4 })).chosen.design.limiterId).toBeNull();
+  });
+  test('copper after the system brings minerals, plastic none, taste when asked', () => {
+    expect(recommended(input({ metalAfter: 'copper' })).chosen.design.mineralId).toBe('mineral-large');
+    expect(recommended(input()).chosen.design.mineralId).toBeNull();
+    expect(recommended(input({ mineralsWanted: 'yes' })).chosen.design.mineralId).toBe('mineral-small');
+  });
+  test('chloramine brings catalytic carbon', () => {
+    expect(recommended(input({ disinfectant: 'chloramine' })).chosen.design.carbonIds).toEqual([
+      'carbon-catalytic',
+      'carbon-catalytic',
+    ]);
+  });
+  test('an air gap asks for its tap', () => {
+    expect(recommended(input({ airGap: 'yes' })).chosen.design.tapId).toBe('tap-air-gap');
+  });
+  test('a cupboard too narrow for any tank is refused by its measure', () => {
+    const d = decide(input({ cupboardWidthMm: 450 }));
+    expect(d.kind).toBe('nothing-fits');
+    expect(d.kind === 'nothing-fits' && d.reasons.join(' ')).toMatch(
+      /does not stand in the cupboard: \d+ mm wide, 450 mm there/,
+    );
+  });
+  test.each([
+    ['a private well with no report', { source: 'well', laboratory: 'none' }],
+    ['an unclean report', { source: 'surface', laboratory: 'unsafe' }],
+    ['hot feed', { temperatureC: 45, coldestC: 40, warmestC: 45 }],
+    ['iron', { ironMgL: 1 }],
+    ['sea water', { feedTdsMgL: 20000 }],
+  ] as const)('%s is referred, never sized', (_, change) => {
+    const d = decide(input(change));
+    expect(d.kind).toBe('referral');
+    expect(d.kind === 'referral' && d.next.length).toBeGreaterThan(20);
+  });
+  test('a clean laboratory report opens the sizing of a well', () => {
+    expect(decide(input({ source: 'well', laboratory: 'clean' })).kind).toBe('recommendation');
+  });
+  test('missing readings are named in words', () => {
+    const d = decide({ known: { source: 'mains' }, catalogue: shelf, rules });
+    expect(d.sentence).toBe('To size this house, read first: feed tds, water today, static pressure, people.');
+  });
+  test('does not depend on the order of the catalogue', () => {
+    const once = recommended(input());
+    for (const seed of [1, 7, 42]) {
+      const shuffled = [...shelf].sort(
+        (a, b) =>
+          ((a.id.length * seed * 31 + a.id.charCodeAt(a.id.length - 1)) % 17) -
+          ((b.id.length * seed * 31 + b.id.charCodeAt(b.id.length - 1)) % 17),
+      );
+      expect(recommended(input({}, { catalogue: shuffled })).chosen.design).toEqual(once.chosen.design);
+      expect(recommended(input({}, { catalogue: [...shelf].reverse() })).sentence).toBe(once.sentence);
+    }
+  });
+  test('no house inside the fields’ ranges breaks it', () => {
+    fc.assert(
+      fc.property(
+        fc.record({
+          feedTdsMgL: fc.double({ min: 1, max: 4000, noNaN: true }),
+          staticPressureBar: fc.double({ min: 0, max: 12, noNaN: true }),
+          temperatureC: fc.double({ min: 0.1, max: 40, noNaN: true }),
+          people: fc.integer({ min: 1, max: 20 }),
+          socket: fc.constantFrom('yes', 'no'),
+        }),
+        (k) => {
+          const d = decide({ known: { source: 'mains', ...k }, catalogue: shelf, rules });
+          return (
+            d.sentence.length > 10 &&
+            !/NaN|undefined|Infinity/.test(
+              JSON.stringify(d.kind === 'recommendation' ? [d.sentence, d.reasons] : d.sentence),
+            )
+          );
+        },
+      ),
+      { numRuns: 12 },
+    );
+  });
+});
+
+describe('limits of an element', () => {
+  test('the harder the water, the less of it an element may keep', () => {
+    expect([0, 60, 205, 350, 900].map((h) => Number(highestRecovery(h).toFixed(3)))).toEqual([
+      0.45, 0.45, 0.35, 0.25, 0.25,
+    ]);
+  });
+  test('a pump on a strong night-time supply is refused for the pressure it adds up to', () => {
+    const site = siteFrom({ ...house, highestPressureBar: 5.4 }, rules);
+    if (!site.ok) throw new Error('site');
+    const design = { ...recommended(input()).chosen.design, pumpId: 'pump-large' };
+    expect(evaluate(design, shelf, site.site, rules).failures.map((f) => f.code)).toContain('pressure-too-high');
+  });
+});
+
+describe('flip points', () => {
+  test('a root search finds an edge where a fine scan finds it', () => {
+    const works = (v: number): boolean => v * v > 7;
+    let scanned = 5;
+    while (works(scanned)) scanned -= 0.0005;
+    expect(edgeOf(works, 5, 0)).toBeCloseTo(scanned, 2);
+    expect(edgeOf(() => true, 5, 0)).toBeNull();
+  });
+  test('the design holds just inside an edge and fails just outside', () => {
+    const d = recommended(input());
+    const study = studyDesign(input(), d.chosen.design);
+    const flip = study?.flips.find((f) => f.field === 'runningPressureBar');
+    const site = siteFrom(house, rules);
+    if (!site.ok || flip?.holdsFrom === undefined || flip.holdsFrom === null) throw new Error('no edge');
+    const fails = (bar: number): number =>
+      evaluate(d.chosen.design, shelf, { ...site.site, worstBar: bar }, rules).failures.length;
+    expect(fails(flip.holdsFrom + 0.02)).toBe(0);
+    expect(fails(flip.holdsFrom - 0.02)).toBeGreaterThan(0);
+  });
+  test('more use flips it at the output over the spare the house rule wants', () => {
+    const d = recommended(input());
+    const use = studyDesign(input(), d.chosen.design)?.flips.find((f) => f.field === 'litresADay');
+    expect(use?.holdsTo).toBeCloseTo(d.chosen.worst.litresADay / rules.spareCapacity, 0);
+  });
+  test('warmer water makes more, and the band holds the middle', () => {
+    const points = studyDesign(input(), recommended(input()).chosen.design)?.byTemperature ?? [];
+    expect(points.length).toBeGreaterThan(5);
+    points.forEach((p, i) => {
+      expect(p.lowLDay).toBeLessThan(p.litresADay);
+      expect(p.highLDay).toBeGreaterThan(p.litresADay);
+      if (i > 0) expect(p.litresADay).toBeGreaterThan(points[i - 1]?.litresADay ?? 0);
+    });
+  });
+});

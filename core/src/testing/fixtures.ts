@@ -1,0 +1,49 @@
+import { CatalogueSchema, type Catalogue } from '../shelf/parts.ts';
+import { HouseRulesSchema, type HouseRules } from '../shelf/rules.ts';
+import type { Known } from '../gauge/fields.ts';
+import type { ElementRating } from '../membrane/element.ts';
+import partsJson from '../../../shelf/parts.json' with { type: 'json' };
+import rulesJson from '../../../shelf/house-rules.json' with { type: 'json' };
+
+/** The shipped shelf, as tests of the core use it. */
+export const shelf: Catalogue = CatalogueSchema.parse(partsJson);
+export const rules: HouseRules = HouseRulesSchema.parse(rulesJson);
+
+export const rating: ElementRating = {
+  permeateLDay: 284,
+  rejection: 0.96,
+  test: { pressureBar: 3.45, temperatureC: 25, tdsMgL: 500, recovery: 0.15 },
+};
+
+/** An ordinary house: enough pressure, medium water, a socket. */
+export const house: Known = {
+  source: 'mains',
+  feedTdsMgL: 320,
+  hardnessMgL: 150,
+  disinfectant: 'chlorine',
+  chlorineMgL: 0.3,
+  temperatureC: 14,
+  coldestC: 8,
+  warmestC: 20,
+  coldLine: 'yes',
+  staticPressureBar: 4,
+  runningPressureBar: 3.5,
+  runningFlowLMin: 8,
+  highestPressureBar: 4.8,
+  stopValveHolds: 'yes',
+  people: 3,
+  litresADay: 10,
+  largestDrawL: 3,
+  fridge: 'no',
+  metalAfter: 'no',
+  socket: 'yes',
+  cupboardWidthMm: 1000,
+  cupboardDepthMm: 550,
+  cupboardHeightMm: 650,
+  worktop: 'steel',
+  drainRun: 'vertical',
+  disposalUnit: 'no',
+  airGap: 'no',
+  tapLengthM: 1.5,
+  tapRiseM: 0.6,
+};

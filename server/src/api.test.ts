@@ -1,0 +1,275 @@
+import { randomUUID } from 'node:crypto';
+import { PROBLEMS, ProblemSchema, type ProblemCode } from '@katharos/contract';
+import { decide, readJob, type Fact } from '@katharos/core';
+import { buildDemo } from '@katharos/demo';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import request, { type Response } from 'supertest';
+import { loadDemo } from './demo/load.ts';
+import { harness, NOW, type Harness } from './testing/harness.ts';
+
+let h: Harness;
+beforeAll(async () => {
+  h = await harness();
+});
+afterAll(() => h.close());
+
+interface Opened {
+  readonly householdId: string;
+  readonly jobId: string;
+}
+async function household(name = 'Mill Lane 2'): Promise<Opened> {
+  const ids = { id: randomUUID(), jobId: randomUUID() };
+  await request(h.app)
+    .post('/api/households')
+    .send({ ...ids, name, place: 'Town', contact: '', notes: '', by: h.person })
+    .expect(201);
+  return { householdId: ids.id, jobId: ids.jobId };
+}
+const reading = (jobId: string, change: Partial<Record<string, unknown>> = {}): Fact =>
+  ({
+    id: randomUUID(),
+    jobId,
+    at: '2026-05-01T08:00:00.000Z',
+    by: h.person,
+    kind: 'reading',
+    field: 'feedTdsMgL',
+    value: 310,
+    typed: '310 mg/L',
+    ...change,
+  }) as Fact;
+const send = (jobId: string, ...facts: unknown[]) => request(h.app).post(`/api/jobs/${jobId}/facts`).send({ facts });
+function expectProblem(res: Response, code: ProblemCode): ReturnType<typeof ProblemSchema.parse> {
+  expect(res.headers['content-type']).toContain('application/problem+json');
+  const p = ProblemSchema.parse(JSON.parse(res.text));
+  expect(p).toMatchObject({
+    type: `urn:katharos:problem:${code}`,
+    status: PROBLEMS[code].status,
+    title: PROBLEMS[code].title,
+  });
+  expect(res.status).toBe(PROBLEMS[code].status);
+  expect(res.text).not.toMatch(/ at .*\.ts:|node_modules/);
+  return p;
+}
+
+describe('facts', () => {
+  test('are stored once however often they are sent, in the order they came', async () => {
+    const { jobId } = await household();
+    const a = reading(jobId);
+    const b = reading(jobId, { value: 320, typed: '320' });
+    expect((await send(jobId, a, b).expect(201)).body).toEqual({ stored: 2 });
+    expect((await send(jobId, a, b).expect(201)).body).toEqual({ stored: 0 });
+    const job = (await request(h.app).get(`/api/jobs/${jobId}`).expect(200)).body as { facts: Fact[] };
+    expect(job.facts).toEqual([a, b]);
+  });
+  test('an id that stands for another fact is refused, and nothing of that batch is stored', async () => {
+    const { jobId } = await household();
+    const a = reading(jobId);
+    await send(jobId, a).expect(201);
+    const p = expectProblem(await send(jobId, reading(jobId), { ...a, value: 999 }), 'fact-conflict');
+    expect(p.errors?.[0]?.path).toBe('facts.1.id');
+    expect(await h.db.Fact.count({ where: { jobId } })).toBe(1);
+  });
+  test.each([
+    ['a value outside its field’s range', { field: 'staticPressureBar', value: 99 }, 'facts.0.value'],
+    ['an unknown field', { field: 'colour' }, 'facts.0.field'],
+    ['a time that is none', { at: 'yesterday' }, 'facts.0.at'],
+    ['a kind nobody knows', { kind: 'rumour' }, 'facts.0.kind'],
+  ])('%s is answered with the path to it', async (_, change, path) => {
+    const { jobId } = await household();
+    const p = expectProblem(await send(jobId, reading(jobId, change)), 'bad-value');
+    expect(p.errors?.map((e) => e.path)).toContain(path);
+  });
+  test('every write names a person of the firm', async () => {
+    const { jobId } = await household();
+    expectProblem(await send(jobId, reading(jobId, { by: randomUUID() })), 'unknown-person');
+  });
+  test('a fact of another job, and a job nobody has, are refused', async () => {
+    const { jobId } = await household();
+    expectProblem(await send(jobId, reading(randomUUID())), 'bad-value');
+    const nowhere = randomUUID();
+    expectProblem(await send(nowhere, reading(nowhere)), 'not-found');
+  });
+  test('two people sending at once lose nothing', async () => {
+    const { jobId } = await household();
+    const batches = Array.from({ length: 8 }, (_, i) => [
+      reading(jobId, { value: 300 + i }),
+      reading(jobId, { value: 400 + i }),
+    ]);
+    await Promise.all(batches.map((b) => send(jobId, ...b).expect(201)));
+    expect(await h.db.Fact.count({ where: { jobId } })).toBe(16);
+  });
+});
+
+describe('bad requests', () => {
+  test('a body that is not JSON', async () => {
+    expectProblem(
+      await request(h.app).post('/api/households').set('content-type', 'application/json').send('{"name":'),
+      'bad-body',
+    );
+  });
+  test('a body too large', async () => {
+    expectProblem(
+      await request(h.app)
+        .post('/api/households')
+        .send({ name: 'x'.repeat(1_200_000) }),
+      'too-large',
+    );
+  });
+  test('no body at all, and a wrong shape', async () => {
+    expectProblem(await request(h.app).post('/api/households'), 'bad-value');
+    expectProblem(await request(h.app).post('/api/people').send({ name: '' }), 'bad-value');
+  });
+  test('an id that is none, an unknown id, an unknown address', async () => {
+    expectProblem(await request(h.app).get('/api/jobs/nonsense'), 'not-found');
+    expectProblem(await request(h.app).get(`/api/jobs/${randomUUID()}`), 'not-found');
+    expectProblem(await request(h.app).get('/api/nothing'), 'not-found');
+  });
+  test('a character PostgreSQL cannot hold is told, not stored', async () => {
+    const body = {
+      id: randomUUID(),
+      jobId: randomUUID(),
+      name: 'a\u0000b',
+      place: '',
+      contact: '',
+      notes: '',
+      by: h.person,
+    };
+    expectProblem(await request(h.app).post('/api/households').send(body), 'bad-value');
+  });
+});
+
+describe('a household', () => {
+  const edit = { name: 'Mill Lane 2', place: 'Town', contact: '', notes: '' };
+  test('sent twice is made once', async () => {
+    const ids = { id: randomUUID(), jobId: randomUUID() };
+    const body = { ...edit, ...ids, by: h.person };
+    await request(h.app).post('/api/households').send(body).expect(201);
+    await request(h.app).post('/api/households').send(body).expect(201);
+    const rounds = (await request(h.app).get('/api/rounds')).body as { jobId: string }[];
+    expect(rounds.filter((r) => r.jobId === ids.jobId)).toHaveLength(1);
+  });
+  test('a stale edit is refused with what stands now, and nothing is lost', async () => {
+    const { householdId } = await household();
+    const put = (version: number, notes: string) =>
+      request(h.app)
+        .put(`/api/households/${householdId}`)
+        .send({ ...edit, notes, version, by: h.person });
+    expect((await put(0, 'first').expect(200)).body).toMatchObject({ notes: 'first', version: 1 });
+    expect(expectProblem(await put(0, 'second'), 'stale').current).toMatchObject({ notes: 'first', version: 1 });
+    await put(1, 'second').expect(200);
+  });
+  test('of ten edits at once exactly one wins', async () => {
+    const { householdId } = await household();
+    const all = await Promise.all(
+      Array.from({ length: 10 }, (_, i) =>
+        request(h.app)
+          .put(`/api/households/${householdId}`)
+          .send({ ...edit, notes: String(i), version: 0, by: h.person }),
+      ),
+    );
+    expect(all.map((r) => r.status).sort()).toEqual([200, ...Array<number>(9).fill(409)]);
+  });
+});
+
+describe('a design', () => {
+  const body = (jobId: string, basedOn: number) => {
+    void jobId;
+    const known = {
+      source: 'mains',
+      feedTdsMgL: 300,
+      temperatureC: 12,
+      staticPressureBar: 4,
+      people: 2,
+      socket: 'yes',
+    };
+    const d = decide({ known, catalogue: h.shelf.parts, rules: h.shelf.rules });
+    if (d.kind !== 'recommendation') throw new Error(d.sentence);
+    return {
+      id: randomUUID(),
+      basedOn,
+      design: d.chosen.design,
+      sentence: d.sentence,
+      reason: '',
+      coreVersion: '0.1.0',
+      at: '2026-05-01T09:00:00.000Z',
+      by: h.person,
+    };
+  };
+  test('is kept as versions, each after the one it was based on', async () => {
+    const { jobId } = await household();
+    const first = body(jobId, 0);
+    expect((await request(h.app).post(`/api/jobs/${jobId}/designs`).send(first).expect(201)).body).toMatchObject({
+      number: 1,
+    });
+    expect((await request(h.app).post(`/api/jobs/${jobId}/designs`).send(first).expect(201)).body).toMatchObject({
+      number: 1,
+    });
+    expect(
+      expectProblem(await request(h.app).post(`/api/jobs/${jobId}/designs`).send(body(jobId, 0)), 'stale').current,
+    ).toMatchObject({ number: 1 });
+    expect(
+      (await request(h.app).post(`/api/jobs/${jobId}/designs`).send(body(jobId, 1)).expect(201)).body,
+    ).toMatchObject({ number: 2 });
+  });
+  test('of two approvals at once one is told', async () => {
+    const { jobId } = await household();
+    const all = await Promise.all(
+      [0, 0, 0].map((n) => request(h.app).post(`/api/jobs/${jobId}/designs`).send(body(jobId, n))),
+    );
+    expect(all.map((r) => r.status).sort()).toEqual([201, 409, 409]);
+  });
+  test('naming a part the shelf has not is refused', async () => {
+    const { jobId } = await household();
+    const d = body(jobId, 0);
+    const p = expectProblem(
+      await request(h.app)
+        .post(`/api/jobs/${jobId}/designs`)
+        .send({ ...d, design: { ...d.design, tankId: 'tank-gone' } }),
+      'bad-value',
+    );
+    expect(p.errors?.[0]?.message).toContain('tank-gone');
+  });
+});
+
+describe('people', () => {
+  test('a name stands once', async () => {
+    await request(h.app).post('/api/people').send({ name: 'Ada' }).expect(201);
+    expectProblem(await request(h.app).post('/api/people').send({ name: 'ada' }), 'bad-value');
+  });
+});
+
+describe('the demo', () => {
+  test('loads into an empty database only, and replaces everything when asked', async () => {
+    const other = await harness();
+    try {
+      expect(await loadDemo(other.db, other.shelf, false, NOW)).toBe(false);
+      expect(await loadDemo(other.db, other.shelf, true, NOW)).toBe(true);
+      const rounds = (await request(other.app).get('/api/rounds').expect(200)).body as {
+        household: { name: string };
+        summary: { lens: string; timers: unknown[] };
+      }[];
+      const lens = Object.fromEntries(rounds.map((r) => [r.household.name.split(' ')[0], r.summary.lens]));
+      expect(lens).toEqual({
+        Lantern: 'size',
+        Chalkpit: 'flush',
+        Saltern: 'plumb',
+        Highmoor: 'keep',
+        Fenmill: 'size',
+        Weir: 'gauge',
+      });
+      expect(rounds.flatMap((r) => r.summary.timers)).toHaveLength(1);
+      await loadDemo(other.db, other.shelf, true, NOW);
+      expect(await other.db.Person.count()).toBe(2);
+    } finally {
+      await other.close();
+    }
+  });
+  test('Keep has three years of visits and proofs to show', () => {
+    const moor = buildDemo(h.shelf.parts, h.shelf.rules, NOW).find((j) => j.household.name === 'Highmoor Lodge');
+    const record = readJob(moor?.facts ?? []);
+    expect(record.proofs.length).toBeGreaterThanOrEqual(6);
+    expect(record.visits.length).toBeGreaterThanOrEqual(5);
+    const span = Date.parse(record.proofs.at(-1)?.at ?? '') - Date.parse(record.proofs[0]?.at ?? '');
+    expect(span / 86400000).toBeGreaterThan(800);
+  });
+});

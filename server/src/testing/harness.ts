@@ -1,0 +1,53 @@
+import { randomUUID } from 'node:crypto';
+import { fileURLToPath } from 'node:url';
+import type { Express } from 'express';
+import pg from 'pg';
+import { pino } from 'pino';
+import { createApp } from '../app.ts';
+import { migrate } from '../db/migrate.ts';
+import { openDb, type Db } from '../db/models.ts';
+import { loadShelf, type ShelfFiles } from '../shelf/load.ts';
+
+export const SHELF = fileURLToPath(new URL('../../../shelf', import.meta.url));
+export const NOW = Date.parse('2026-06-01T10:00:00.000Z');
+
+export interface Harness {
+  readonly app: Express;
+  readonly db: Db;
+  readonly shelf: ShelfFiles;
+  readonly url: string;
+  readonly person: string;
+  close: () => Promise<void>;
+}
+
+/** An application on an empty database of its own, dropped at the end. */
+export async function harness(): Promise<Harness> {
+  const base = process.env['TEST_DATABASE_URL'];
+  if (!base)
+    throw new Error(
+      'TEST_DATABASE_URL is not set: run these through `npm test`, or start a throw-away cluster with scripts/pg.sh',
+    );
+  const name = `test_${randomUUID().replaceAll('-', '')}`;
+  const admin = new pg.Client(base);
+  await admin.connect();
+  await admin.query(`CREATE DATABASE ${name}`);
+  const url = new URL(base);
+  url.pathname = `/${name}`;
+  const db = openDb(url.href);
+  await migrate(db.sequelize);
+  const shelf = loadShelf(SHELF);
+  const person = randomUUID();
+  await db.Person.create({ id: person, name: 'Tester' });
+  return {
+    app: createApp({ db, shelf, log: pino({ level: 'silent' }), now: () => NOW }),
+    db,
+    shelf,
+    url: url.href,
+    person,
+    close: async () => {
+      await db.close();
+      await admin.query(`DROP DATABASE ${name} WITH (FORCE)`);
+      await admin.end();
+    },
+  };
+}
