@@ -49,7 +49,7 @@ describe('migrations', () => {
     const a = openDb(h.url);
     const b = openDb(h.url);
     await Promise.all([migrate(a.sequelize), migrate(b.sequelize)]);
-    const [rows] = await a.sequelize.query('SELECT name FROM "SequelizeMeta"');
+    const [rows] = await a.sequelize.query('SELECT name FROM migrations');
     expect(rows).toHaveLength(1);
     await a.close();
     await b.close();

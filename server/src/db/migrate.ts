@@ -46,7 +46,7 @@ export async function migrate(sequelize: Sequelize): Promise<void> {
           });
         },
       })),
-      storage: new SequelizeStorage({ sequelize }),
+      storage: new SequelizeStorage({ sequelize, tableName: 'migrations', modelName: 'Migration' }),
       logger: undefined,
     });
     await umzug.up();

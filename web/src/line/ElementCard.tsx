@@ -27,7 +27,13 @@ export function ElementCard({
     <section className="element-card" aria-label={`Card of the ${e.label}`}>
       <div>
         <h2>{e.label}</h2>
-        <p>{part ? part.name : e.role === 'stop-valve' || e.role === 'fridge' ? 'already in the house' : 'not chosen yet'}</p>
+        <p>
+          {part
+            ? part.name
+            : e.role === 'stop-valve' || e.role === 'fridge'
+              ? 'already in the house'
+              : 'not chosen yet'}
+        </p>
       </div>
       {p && (
         <dl className="figures">

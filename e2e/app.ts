@@ -1,0 +1,105 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
+import { createServer } from 'node:net';
+import { fileURLToPath } from 'node:url';
+import { test as base, type Page } from '@playwright/test';
+import pg from 'pg';
+
+const ROOT = fileURLToPath(new URL('..', import.meta.url));
+
+/** The real server on a database of its own, which a test may stop and start. */
+export class App {
+  private child: ChildProcess | undefined;
+  readonly url: string;
+  private readonly port: number;
+  readonly databaseUrl: string;
+  constructor(port: number, databaseUrl: string) {
+    this.port = port;
+    this.databaseUrl = databaseUrl;
+    this.url = `http://127.0.0.1:${String(port)}`;
+  }
+  async start(demo: 'reload' | 'none' = 'none'): Promise<void> {
+    const child = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
+      cwd: ROOT,
+      env: { ...process.env, DATABASE_URL: this.databaseUrl, PORT: String(this.port), DEMO: demo, LOG: 'warn' },
+      stdio: ['ignore', 'pipe', 'inherit'],
+    });
+    this.child = child;
+    await new Promise<void>((resolve, reject) => {
+      child.once('exit', (code) => {
+        reject(new Error(`the server ended with ${String(code)}`));
+      });
+      child.stdout.on('data', (d: Buffer) => {
+        if (d.toString().includes('Katharos is at')) resolve();
+      });
+    });
+  }
+  async stop(signal: NodeJS.Signals = 'SIGTERM'): Promise<void> {
+    const child = this.child;
+    if (!child || child.exitCode !== null) return;
+    child.removeAllListeners('exit');
+    await new Promise<void>((resolve) => {
+      child.once('exit', () => {
+        resolve();
+      });
+      child.kill(signal);
+    });
+  }
+  /** Address of a lens of the household whose name begins so. */
+  async lens(name: string, lens: string): Promise<string> {
+    const rounds = (await (await fetch(`${this.url}/api/rounds`)).json()) as {
+      jobId: string;
+      household: { name: string };
+    }[];
+    const job = rounds.find((r) => r.household.name.startsWith(name));
+    if (!job) throw new Error(`no household ${name}`);
+    return `${this.url}/jobs/${job.jobId}/${lens}`;
+  }
+}
+
+async function freePort(): Promise<number> {
+  return new Promise((resolve) => {
+    const s = createServer().listen(0, '127.0.0.1', () => {
+      const at = s.address();
+      s.close(() => {
+        resolve(typeof at === 'object' && at ? at.port : 0);
+      });
+    });
+  });
+}
+
+export const test = base.extend<{ app: App; work: Page }, { server: App }>({
+  server: [
+    // eslint-disable-next-line no-empty-pattern -- Playwright reads the fixture's needs from this pattern
+    async ({}, use) => {
+      const cluster = process.env['TEST_DATABASE_URL'];
+      if (!cluster) throw new Error('TEST_DATABASE_URL is not set: run these through `npm test`');
+      const name = `e2e_${randomUUID().replaceAll('-', '')}`;
+      const admin = new pg.Client(cluster);
+      await admin.connect();
+      await admin.query(`CREATE DATABASE ${name}`);
+      const url = new URL(cluster);
+      url.pathname = `/${name}`;
+      const app = new App(await freePort(), url.href);
+      await app.start('reload');
+      await use(app);
+      await app.stop();
+      await admin.query(`DROP DATABASE ${name} WITH (FORCE)`);
+      await admin.end();
+    },
+    { scope: 'worker' },
+  ],
+  app: async ({ server }, use) => {
+    await use(server);
+  },
+  /** a page on which Imra is already working */
+  work: async ({ app, page }, use) => {
+    const shelf = (await (await fetch(`${app.url}/api/shelf`)).json()) as { people: { id: string; name: string }[] };
+    const imra = shelf.people.find((p) => p.name.startsWith('Imra'))?.id ?? '';
+    await page.addInitScript((id) => {
+      localStorage.setItem('katharos.person', id);
+    }, imra);
+    await use(page);
+  },
+});
+export { expect } from '@playwright/test';

@@ -1,0 +1,19 @@
+import { defineConfig } from '@playwright/test';
+
+export default defineConfig({
+  testDir: './tests',
+  outputDir: './test-results',
+  workers: 1,
+  timeout: 120_000,
+  expect: { timeout: 15_000 },
+  forbidOnly: Boolean(process.env['CI']),
+  reporter: [['list']],
+  use: {
+    browserName: 'chromium',
+    viewport: { width: 1280, height: 800 },
+    launchOptions: { executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium' },
+    serviceWorkers: 'block',
+    colorScheme: 'light',
+    trace: 'retain-on-failure',
+  },
+});

@@ -1,0 +1,75 @@
+import AxeBuilder from '@axe-core/playwright';
+import type { Page } from '@playwright/test';
+import { expect, test } from '../app.ts';
+
+const VIEWS: readonly [string, string][] = [
+  ['Weir', 'gauge'],
+  ['Lantern', 'gauge'],
+  ['Lantern', 'size'],
+  ['Fenmill', 'size'],
+  ['Saltern', 'plumb'],
+  ['Chalkpit', 'flush'],
+  ['Highmoor', 'prove'],
+  ['Highmoor', 'keep'],
+];
+
+async function serious(page: Page): Promise<string[]> {
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  return violations
+    .filter((v) => v.impact === 'serious' || v.impact === 'critical')
+    .map(
+      (v) =>
+        `${v.id}: ${v.nodes
+          .map((n) => n.target.join(' '))
+          .slice(0, 4)
+          .join(' | ')}`,
+    );
+}
+
+for (const mode of [
+  { name: 'desk, light', width: 1280, height: 800, scheme: 'light' },
+  { name: 'desk, dark', width: 1280, height: 800, scheme: 'dark' },
+  { name: 'phone', width: 390, height: 844, scheme: 'light' },
+] as const) {
+  test(`every main view is free of serious findings, ${mode.name}`, async ({ app, work: page }) => {
+    await page.setViewportSize({ width: mode.width, height: mode.height });
+    await page.emulateMedia({ colorScheme: mode.scheme });
+    await page.goto(app.url);
+    await expect(page.getByText('Work in hand')).toBeVisible();
+    const found: Record<string, string[]> = { rounds: await serious(page) };
+    for (const [name, lens] of VIEWS) {
+      await page.goto(await app.lens(name, lens));
+      await expect(page.locator('.sheet h2, .sheet .headline').first()).toBeVisible();
+      await page.waitForLoadState('networkidle');
+      found[`${name} ${lens}`] = await serious(page);
+      const wide = await page.evaluate(
+        () => document.documentElement.scrollWidth - document.documentElement.clientWidth,
+      );
+      expect({ name, lens, wide }).toEqual({ name, lens, wide: 0 });
+    }
+    expect(found).toEqual(Object.fromEntries(Object.keys(found).map((k) => [k, []])));
+  });
+}
+
+test('what a thumb has to hit on a phone is at least 44 px high', async ({ app, work: page }) => {
+  await page.setViewportSize({ width: 390, height: 844 });
+  for (const [name, lens] of [
+    ['Chalkpit', 'flush'],
+    ['Highmoor', 'prove'],
+    ['Weir', 'gauge'],
+  ] as const) {
+    await page.goto(await app.lens(name, lens));
+    await expect(page.locator('.station').first()).toBeVisible();
+    await page.waitForLoadState('networkidle');
+    const small = await page.evaluate(() =>
+      [
+        ...document.querySelectorAll<HTMLElement>(
+          '.station, .thumb-bar button, .spine button, .reading input, .reading select, .proof-fields input',
+        ),
+      ]
+        .filter((e) => e.offsetParent !== null && e.getBoundingClientRect().height < 43.5)
+        .map((e) => e.outerHTML.slice(0, 80)),
+    );
+    expect(small).toEqual([]);
+  }
+});

@@ -1,0 +1,126 @@
+import { expect, test } from '../app.ts';
+
+test('two people edit one household: the second is shown both and chooses', async ({ app, work: page, browser }) => {
+  const address = await app.lens('Saltern', 'gauge');
+  await page.goto(address);
+  await page.getByRole('button', { name: /edit the household/ }).click();
+  await page.getByLabel('Contact').fill('Tove, mornings only');
+  const other = await (await browser.newContext({ storageState: await page.context().storageState() })).newPage();
+  await other.goto(address);
+  await other.getByRole('button', { name: /edit the household/ }).click();
+  await other.getByLabel('Notes').fill('Key under the blue pot.');
+  await other.getByRole('button', { name: 'Save' }).click();
+  await expect(other.getByRole('dialog')).toBeHidden();
+  await page.getByRole('button', { name: 'Save' }).click();
+  const conflict = page.getByRole('alert').filter({ hasText: 'Somebody else changed this household' });
+  await expect(conflict).toContainText('Key under the blue pot.');
+  await expect(conflict).toContainText('Tove, mornings only');
+  await conflict.getByRole('button', { name: 'Take theirs' }).click();
+  await expect(page.getByLabel('Notes')).toHaveValue('Key under the blue pot.');
+  await page.getByLabel('Contact').fill('Tove, mornings only');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByRole('dialog')).toBeHidden();
+  await other.context().close();
+});
+
+test('a half-typed household survives a crash of the page and a server that is away', async ({ app, work: page }) => {
+  await page.goto(app.url);
+  await page.getByRole('button', { name: 'Add a household' }).click();
+  await page.getByRole('button', { name: 'Add and gauge' }).click();
+  await expect(page.getByText('Give the household a name.')).toBeVisible();
+  await page.getByLabel('Household').fill('Rook Yard 1');
+  await page.reload();
+  await page.getByRole('button', { name: 'Add a household' }).click();
+  await expect(page.getByLabel('Household')).toHaveValue('Rook Yard 1');
+  await app.stop('SIGKILL');
+  await page.getByRole('button', { name: 'Add and gauge' }).click();
+  await expect(page.getByRole('alert')).toContainText('The server does not answer. What you typed is kept here');
+  await app.start();
+  await page.getByRole('button', { name: 'Add and gauge' }).click();
+  await expect(page).toHaveURL(/\/gauge$/);
+});
+
+test('nonsense in a field is told there and stays over a reload; nothing wrong is recorded', async ({
+  app,
+  work: page,
+}) => {
+  await page.goto(await app.lens('Fenmill', 'gauge'));
+  const field = page.getByLabel('Well switch starts at');
+  await field.fill('about two');
+  await field.press('Tab');
+  await expect(page.getByText('"about two" does not read as a number.', { exact: false })).toBeVisible();
+  await page.reload();
+  await expect(field).toHaveValue('about two');
+  await field.fill('400 bar');
+  await field.press('Tab');
+  await expect(page.getByText('Outside 0 to 15 bar', { exact: false })).toBeVisible();
+  await field.fill('1.9 bar');
+  await field.press('Enter');
+  await expect(page.locator('.strip-send')).toContainText('all sent');
+});
+
+test('a well without a laboratory report is referred, and opens once the report is clean', async ({
+  app,
+  work: page,
+}) => {
+  await page.goto(await app.lens('Fenmill', 'size'));
+  await expect(page.locator('.headline')).toHaveText('Not sized: this water is referred first.');
+  await page.keyboard.press('1');
+  await page.getByLabel('Laboratory microbiology').selectOption({ label: 'report in hand, clean' });
+  await page.keyboard.press('Tab');
+  await page.goto(await app.lens('Fenmill', 'size'));
+  await expect(page.locator('.headline')).toContainText(/Put in element|Nothing on the shelf/);
+});
+
+test('an address nobody has is told plainly', async ({ app, work: page }) => {
+  await page.goto(`${app.url}/jobs/5f0c4b1e-0000-4000-a000-000000000000/gauge`);
+  await expect(page.getByRole('heading', { name: 'There is no such page' })).toBeVisible();
+  await page.goto(`${app.url}/nowhere`);
+  await expect(page.getByRole('heading', { name: 'There is no such page' })).toBeVisible();
+});
+
+test('a drip is written down at its joint and the round goes on', async ({ app, work: page }) => {
+  await page.goto(await app.lens('Saltern', 'flush'));
+  const bar = page.locator('.thumb-bar');
+  while (!(await bar.getByRole('button', { name: 'A drip' }).isVisible())) {
+    const title = await page.locator('.flush-title').textContent();
+    await bar.getByRole('button', { name: /^Done/ }).click();
+    await expect(page.locator('.flush-title')).not.toHaveText(title ?? '');
+  }
+  await bar.getByRole('button', { name: 'A drip' }).click();
+  await page.getByLabel(/^Joint, 1 to/).fill('7');
+  await page.getByLabel('What was seen, what was done').fill('re-cut');
+  await page.getByRole('button', { name: 'Write it down' }).click();
+  await expect(page.getByText('Joint 7 drips: re-cut.', { exact: false })).toBeVisible();
+  await bar.getByRole('button', { name: /are dry$/ }).click();
+  await expect(page.locator('.flush-title')).toContainText('Run ten minutes');
+});
+
+test('another design may be taken against the advice, with its reason kept', async ({ app, work: page }) => {
+  await page.goto(await app.lens('Lantern', 'size'));
+  await page.getByRole('button', { name: 'Take this' }).first().click();
+  const approve = page.getByRole('button', { name: 'Approve this one' });
+  await expect(approve).toBeDisabled();
+  await page.getByLabel('Why').fill('They want the larger store.');
+  await approve.click();
+  await expect(page.getByText('Version 1 approved', { exact: false })).toBeVisible();
+  await expect(page.getByText('Approved and kept:', { exact: false })).toBeVisible();
+});
+
+test('nothing is asked of any address but this machine’s', async ({ app, work: page }) => {
+  const outside: string[] = [];
+  page.on('request', (r) => {
+    if (!r.url().startsWith(app.url) && !r.url().startsWith('data:') && !r.url().startsWith('blob:'))
+      outside.push(r.url());
+  });
+  const violations: string[] = [];
+  page.on('console', (m) => {
+    if (/Content Security Policy/.test(m.text())) violations.push(m.text());
+  });
+  for (const lens of ['gauge', 'size', 'plumb', 'flush', 'prove', 'keep']) {
+    await page.goto(await app.lens('Highmoor', lens));
+    await expect(page.locator('.line-band')).toHaveAttribute('data-figures', 'true');
+  }
+  expect(outside).toEqual([]);
+  expect(violations).toEqual([]);
+});

@@ -1,0 +1,41 @@
+import { describe, expect, test } from '@jest/globals';
+import { flowWidth, salinityColour } from './colour.ts';
+import { curveY, layoutLine } from './layout.ts';
+import { SKELETON } from './skeleton.ts';
+import { elementWords } from './words.ts';
+
+describe('the drawing', () => {
+  test('more flow is never drawn thinner, and no flow is still a line', () => {
+    const widths = [0, 0.05, 0.2, 1, 2, 50].map(flowWidth);
+    expect([...widths].sort((a, b) => a - b)).toEqual(widths);
+    expect(widths[0]).toBe(1);
+  });
+  test('salt goes from blue-green to brown, and holds at both ends', () => {
+    expect(salinityColour(5, 'light')).toBe(salinityColour(10, 'light'));
+    expect(salinityColour(9000, 'dark')).toBe(salinityColour(2000, 'dark'));
+    const red = (c: string): number => Number(/\d+/.exec(c)?.[0]);
+    expect(red(salinityColour(1500, 'light'))).toBeGreaterThan(red(salinityColour(15, 'light')));
+  });
+  test('every element of a Line has a place inside the band, in flow order', () => {
+    const l = layoutLine(SKELETON, null, 1280);
+    expect(l.all.map((p) => p.element.id)).toEqual(SKELETON.elements.map((e) => e.id));
+    for (const p of l.all) {
+      expect(p.x).toBeGreaterThan(20);
+      expect(p.x).toBeLessThan(1240);
+    }
+    const xs = l.main.map((p) => p.x);
+    expect([...xs].sort((a, b) => a - b)).toEqual(xs);
+  });
+  test('a higher pressure stands higher', () => {
+    expect(curveY(4, 6)).toBeLessThan(curveY(1, 6));
+    expect(curveY(9, 6)).toBe(curveY(6, 6));
+  });
+  test('a screen reader hears name, side, figures and mark', () => {
+    const membrane = SKELETON.elements.find((e) => e.role === 'membrane');
+    if (!membrane) throw new Error('no membrane');
+    expect(elementWords(membrane, { id: 'membrane', pressureBar: 3.5, flowLMin: 0.4, tdsMgL: 430 }, 'wet')).toBe(
+      'membrane on the feed, 3.5 bar, 0.40 litres a minute, 430 milligrams a litre, wet',
+    );
+    expect(elementWords(membrane, undefined, undefined)).toBe('membrane on the feed');
+  });
+});
