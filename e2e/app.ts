@@ -68,6 +68,15 @@ async function freePort(): Promise<number> {
   });
 }
 
+/** Makes a page one on which Imra is already working. */
+export async function workAs(app: App, page: Page): Promise<void> {
+  const shelf = (await (await fetch(`${app.url}/api/shelf`)).json()) as { people: { id: string; name: string }[] };
+  const imra = shelf.people.find((p) => p.name.startsWith('Imra'))?.id ?? '';
+  await page.addInitScript((id) => {
+    localStorage.setItem('katharos.person', id);
+  }, imra);
+}
+
 export const test = base.extend<{ app: App; work: Page }, { server: App }>({
   server: [
     // eslint-disable-next-line no-empty-pattern -- Playwright reads the fixture's needs from this pattern
@@ -94,11 +103,7 @@ export const test = base.extend<{ app: App; work: Page }, { server: App }>({
   },
   /** a page on which Imra is already working */
   work: async ({ app, page }, use) => {
-    const shelf = (await (await fetch(`${app.url}/api/shelf`)).json()) as { people: { id: string; name: string }[] };
-    const imra = shelf.people.find((p) => p.name.startsWith('Imra'))?.id ?? '';
-    await page.addInitScript((id) => {
-      localStorage.setItem('katharos.person', id);
-    }, imra);
+    await workAs(app, page);
     await use(page);
   },
 });

@@ -14,6 +14,6 @@ export default defineConfig({
     launchOptions: { executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium' },
     serviceWorkers: 'block',
     colorScheme: 'light',
-    trace: 'retain-on-failure',
+    screenshot: 'only-on-failure',
   },
 });

@@ -39,7 +39,7 @@ for (const mode of [
     const found: Record<string, string[]> = { rounds: await serious(page) };
     for (const [name, lens] of VIEWS) {
       await page.goto(await app.lens(name, lens));
-      await expect(page.locator('.sheet h2, .sheet .headline').first()).toBeVisible();
+      await expect(page.locator('.sheet h2, .sheet .headline, .flush-title').first()).toBeVisible();
       await page.waitForLoadState('networkidle');
       found[`${name} ${lens}`] = await serious(page);
       const wide = await page.evaluate(

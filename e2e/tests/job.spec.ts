@@ -32,7 +32,10 @@ const CHOICES: readonly [string, string][] = [
 ];
 
 const station = (page: Page, name: string): Locator =>
-  page.getByRole('navigation', { name: 'Parts of the job' }).getByRole('link', { name });
+  page
+    .getByRole('navigation', { name: 'Parts of the job' })
+    .locator('.station')
+    .filter({ has: page.getByText(name, { exact: true }) });
 const sent = async (page: Page): Promise<void> => {
   await expect(page.locator('.strip-send')).toContainText('all sent');
 };
@@ -58,7 +61,7 @@ for (const size of [
     await page.goto(app.url);
     await page.getByRole('dialog').getByRole('button', { name: 'Imra Tole' }).click();
     await page.getByRole('button', { name: 'Add a household' }).click();
-    await page.getByLabel('Household').fill(`Tern Court 5, ${size.name}`);
+    await page.getByRole('textbox', { name: 'Household', exact: true }).fill(`Tern Court 5, ${size.name}`);
     await page.getByLabel('Place').fill('Corvane');
     await page.getByRole('button', { name: 'Add and gauge' }).click();
     await expect(page).toHaveURL(/\/gauge$/);

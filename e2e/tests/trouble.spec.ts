@@ -1,11 +1,12 @@
-import { expect, test } from '../app.ts';
+import { expect, test, workAs } from '../app.ts';
 
 test('two people edit one household: the second is shown both and chooses', async ({ app, work: page, browser }) => {
   const address = await app.lens('Saltern', 'gauge');
   await page.goto(address);
   await page.getByRole('button', { name: /edit the household/ }).click();
   await page.getByLabel('Contact').fill('Tove, mornings only');
-  const other = await (await browser.newContext({ storageState: await page.context().storageState() })).newPage();
+  const other = await (await browser.newContext()).newPage();
+  await workAs(app, other);
   await other.goto(address);
   await other.getByRole('button', { name: /edit the household/ }).click();
   await other.getByLabel('Notes').fill('Key under the blue pot.');
@@ -28,13 +29,15 @@ test('a half-typed household survives a crash of the page and a server that is a
   await page.getByRole('button', { name: 'Add a household' }).click();
   await page.getByRole('button', { name: 'Add and gauge' }).click();
   await expect(page.getByText('Give the household a name.')).toBeVisible();
-  await page.getByLabel('Household').fill('Rook Yard 1');
+  await page.getByRole('textbox', { name: 'Household', exact: true }).fill('Rook Yard 1');
   await page.reload();
   await page.getByRole('button', { name: 'Add a household' }).click();
-  await expect(page.getByLabel('Household')).toHaveValue('Rook Yard 1');
+  await expect(page.getByRole('textbox', { name: 'Household', exact: true })).toHaveValue('Rook Yard 1');
   await app.stop('SIGKILL');
   await page.getByRole('button', { name: 'Add and gauge' }).click();
-  await expect(page.getByRole('alert')).toContainText('The server does not answer. What you typed is kept here');
+  await expect(page.getByRole('dialog').getByRole('alert')).toContainText(
+    'The server does not answer. What you typed is kept here',
+  );
   await app.start();
   await page.getByRole('button', { name: 'Add and gauge' }).click();
   await expect(page).toHaveURL(/\/gauge$/);

@@ -1,0 +1,62 @@
+/** npm run shots: one picture of each main view at 1280x800 (two at 390x844) from the demo data, into docs/screenshots. */
+import { spawn } from 'node:child_process';
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { chromium } from '@playwright/test';
+
+const ROOT = fileURLToPath(new URL('..', import.meta.url));
+const OUT = join(ROOT, 'docs/screenshots');
+const desk = { width: 1280, height: 800 };
+const phone = { width: 390, height: 844 };
+const VIEWS = [
+  { file: 'rounds', name: '', lens: '', size: desk },
+  { file: 'gauge', name: 'Lantern', lens: 'gauge', size: desk },
+  { file: 'size', name: 'Lantern', lens: 'size', size: desk },
+  { file: 'plumb', name: 'Saltern', lens: 'plumb', size: desk },
+  { file: 'flush', name: 'Chalkpit', lens: 'flush', size: desk },
+  { file: 'prove', name: 'Highmoor', lens: 'prove', size: desk },
+  { file: 'keep', name: 'Highmoor', lens: 'keep', size: desk },
+  { file: 'flush-phone', name: 'Chalkpit', lens: 'flush', size: phone },
+  { file: 'gauge-phone', name: 'Weir', lens: 'gauge', size: phone },
+] as const;
+
+const child = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
+  cwd: ROOT,
+  env: { ...process.env, DATABASE_URL: process.env['SHOTS_DATABASE_URL'], PORT: '0', DEMO: 'reload' },
+  stdio: ['ignore', 'pipe', 'inherit'],
+});
+try {
+  const address = await new Promise<string>((resolve) => {
+    child.stdout.on('data', (b: Buffer) => {
+      const m = /http:\S+/.exec(b.toString());
+      if (m) resolve(m[0]);
+    });
+  });
+  mkdirSync(OUT, { recursive: true });
+  const shelf = (await (await fetch(`${address}/api/shelf`)).json()) as { people: { id: string; name: string }[] };
+  const rounds = (await (await fetch(`${address}/api/rounds`)).json()) as {
+    jobId: string;
+    household: { name: string };
+  }[];
+  const browser = await chromium.launch({ executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium' });
+  for (const v of VIEWS) {
+    const page = await browser.newPage({ viewport: v.size, colorScheme: 'light' });
+    await page.addInitScript(
+      (id) => {
+        localStorage.setItem('katharos.person', id);
+      },
+      shelf.people.find((p) => p.name.startsWith('Imra'))?.id ?? '',
+    );
+    const job = rounds.find((r) => r.household.name.startsWith(v.name))?.jobId ?? '';
+    await page.goto(v.lens === '' ? address : `${address}/jobs/${job}/${v.lens}`);
+    await page.waitForLoadState('networkidle');
+    await page.waitForTimeout(2500);
+    await page.screenshot({ path: join(OUT, `${v.file}.png`) });
+    await page.close();
+    console.log(`docs/screenshots/${v.file}.png`);
+  }
+  await browser.close();
+} finally {
+  child.kill();
+}
