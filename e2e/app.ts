@@ -36,7 +36,7 @@ export class App {
   }
   async stop(signal: NodeJS.Signals = 'SIGTERM'): Promise<void> {
     const child = this.child;
-    if (!child || child.exitCode !== null) return;
+    if (child?.exitCode !== null) return;
     child.removeAllListeners('exit');
     await new Promise<void>((resolve) => {
       child.once('exit', () => {
@@ -81,7 +81,7 @@ export const test = base.extend<{ app: App; work: Page }, { server: App }>({
   server: [
     // eslint-disable-next-line no-empty-pattern -- Playwright reads the fixture's needs from this pattern
     async ({}, use) => {
-      const cluster = process.env['TEST_DATABASE_URL'];
+      const cluster = process.env.TEST_DATABASE_URL;
       if (!cluster) throw new Error('TEST_DATABASE_URL is not set: run these through `npm test`');
       const name = `e2e_${randomUUID().replaceAll('-', '')}`;
       const admin = new pg.Client(cluster);

@@ -19,7 +19,7 @@ import {
 } from '@katharos/core';
 
 const ROOT = fileURLToPath(new URL('..', import.meta.url));
-const url = process.env['BENCH_DATABASE_URL'];
+const url = process.env.BENCH_DATABASE_URL;
 if (!url) throw new Error('run this through `npm run bench`');
 const rows: { what: string; figure: string; goal: string; met: boolean | null }[] = [];
 const put = (what: string, figure: number, unit: string, goal?: { most?: number; least?: number }): void => {
@@ -112,7 +112,7 @@ async function page(): Promise<void> {
       household: { name: string };
     }[];
     const job = rounds.find((r) => r.household.name.startsWith('Lantern'))?.jobId ?? '';
-    const browser = await chromium.launch({ executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium' });
+    const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium' });
     const tab = await browser.newPage({ viewport: { width: 1280, height: 800 } });
     await tab.addInitScript((id) => {
       localStorage.setItem('katharos.person', id);

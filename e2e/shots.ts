@@ -23,7 +23,7 @@ const VIEWS = [
 
 const child = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
   cwd: ROOT,
-  env: { ...process.env, DATABASE_URL: process.env['SHOTS_DATABASE_URL'], PORT: '0', DEMO: 'reload' },
+  env: { ...process.env, DATABASE_URL: process.env.SHOTS_DATABASE_URL, PORT: '0', DEMO: 'reload' },
   stdio: ['ignore', 'pipe', 'inherit'],
 });
 try {
@@ -39,7 +39,7 @@ try {
     jobId: string;
     household: { name: string };
   }[];
-  const browser = await chromium.launch({ executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium' });
+  const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium' });
   for (const v of VIEWS) {
     const page = await browser.newPage({ viewport: v.size, colorScheme: 'light' });
     await page.addInitScript(

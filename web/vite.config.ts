@@ -34,7 +34,7 @@ export default defineConfig({
     host: '127.0.0.1',
     proxy: {
       '/api':
-        (globalThis as { process?: { env: Record<string, string> } }).process?.env['KATHAROS_API'] ??
+        (globalThis as { process?: { env: Record<string, string> } }).process?.env.KATHAROS_API ??
         'http://127.0.0.1:4170',
     },
   },

@@ -57,7 +57,7 @@ function buildJob(house: DemoHouse, catalogue: Catalogue, rules: HouseRules, now
   const facts: Fact[] = [];
   const put = (atMs: number, fact: NewFact): void => {
     const id = uuidOf(`fact ${house.key} ${String(facts.length)}`);
-    facts.push({ ...fact, id, jobId, at: new Date(atMs).toISOString(), by: imra } as Fact);
+    facts.push({ ...fact, id, jobId, at: new Date(atMs).toISOString(), by: imra });
   };
   const beganMs =
     house.stage === 'kept' ? nowMs - 1095 * DAY : house.stage === 'flushing' ? nowMs - 5 * HOUR : nowMs - 26 * HOUR;

@@ -30,7 +30,7 @@ describe('a database that is away', () => {
     const own = openDb(h.url);
     const app = createApp({ db: own, shelf: h.shelf, log: pino({ level: 'silent' }), now: () => NOW });
     await request(app).get('/api/health').expect(200);
-    const admin = new pg.Client(process.env['TEST_DATABASE_URL']);
+    const admin = new pg.Client(process.env.TEST_DATABASE_URL);
     await admin.connect();
     await admin.query('SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = $1', [
       new URL(h.url).pathname.slice(1),

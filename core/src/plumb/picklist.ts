@@ -26,7 +26,7 @@ export function pickList(line: Line, design: Design, catalogue: Catalogue, rules
   if (frame) count(frame.id);
   for (const [id, n] of counts) {
     const part = catalogue.find((p) => p.id === id);
-    if (part) items.push({ key: id, name: part.name, amount: `${String(n)}`, note: part.fitting ?? '' });
+    if (part) items.push({ key: id, name: part.name, amount: String(n), note: part.fitting ?? '' });
   }
   if (design.pumpId !== null)
     items.push({

@@ -4,7 +4,7 @@ import { GAUGE_FIELDS, type FieldKey } from '../gauge/fields.ts';
 import { operate, plantOf, type Plant } from '../line/plant.ts';
 import type { Design } from '../line/design.ts';
 import { formatNumber } from '../quantity/format.ts';
-import { baseUnit, type QuantityKind } from '../quantity/units.ts';
+import { baseUnit } from '../quantity/units.ts';
 import type { SizeInput } from './decide.ts';
 import { evaluate } from './evaluate.ts';
 
@@ -131,7 +131,7 @@ function flipOf(lever: Lever, input: SizeInput, design: Design, site: Site, assu
   const holdsFrom = holds ? edgeOf(works, reading, min) : reading;
   const holdsTo = holds ? edgeOf(works, reading, max) : reading;
   const f = GAUGE_FIELDS[lever.field];
-  const unit = f.type === 'quantity' ? (f.unit === '' ? '' : baseUnit(f.kind as QuantityKind)) : '';
+  const unit = f.type === 'quantity' ? (f.unit === '' ? '' : baseUnit(f.kind)) : '';
   const n = (v: number): string => `${formatNumber(v, 2)} ${unit}`.trim();
   const limits = [
     holdsFrom === null ? '' : `from ${n(holdsFrom)}`,

@@ -34,7 +34,7 @@ const UUID = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/i;
 
 /** The id in a path. @throws ApiProblem 'not-found' where it is no id at all */
 export function pathId(req: Request): string {
-  const id = req.params['id'];
+  const id = req.params.id;
   if (typeof id !== 'string' || !UUID.test(id)) throw new ApiProblem('not-found');
   return id;
 }

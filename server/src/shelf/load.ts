@@ -14,7 +14,7 @@ function read<T>(schema: z.ZodType<T>, file: string): T {
   try {
     json = JSON.parse(readFileSync(file, 'utf8'));
   } catch (e) {
-    throw new Error(`${file}: ${e instanceof Error ? e.message : 'does not read'}`);
+    throw new Error(`${file}: ${e instanceof Error ? e.message : 'does not read'}`, { cause: e });
   }
   const result = schema.safeParse(json);
   if (result.success) return result.data;

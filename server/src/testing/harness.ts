@@ -22,7 +22,7 @@ export interface Harness {
 
 /** An application on an empty database of its own, dropped at the end. */
 export async function harness(): Promise<Harness> {
-  const base = process.env['TEST_DATABASE_URL'];
+  const base = process.env.TEST_DATABASE_URL;
   if (!base)
     throw new Error(
       'TEST_DATABASE_URL is not set: run these through `npm test`, or start a throw-away cluster with scripts/pg.sh',

@@ -1,4 +1,4 @@
-import { createTheme, type MantineColorsTuple } from '@mantine/core';
+import { Checkbox, createTheme, defaultVariantColorsResolver, type MantineColorsTuple } from '@mantine/core';
 
 /** Our own ink, from the paper of a drawing office; shade 8 is what filled buttons use. */
 const ink: MantineColorsTuple = [
@@ -17,11 +17,15 @@ const ink: MantineColorsTuple = [
 export const theme = createTheme({
   primaryColor: 'ink',
   primaryShade: { light: 8, dark: 1 },
-  autoContrast: true,
-  luminanceThreshold: 0.4,
   colors: { ink },
   fontFamily: "'IBM Plex Sans Variable', system-ui, sans-serif",
   fontFamilyMonospace: "'IBM Plex Sans Variable', system-ui, sans-serif",
   defaultRadius: 2,
   headings: { fontWeight: '600' },
+  // filled ink is dark on the light page and light on the dark one: its text follows
+  variantColorResolver: (input) => {
+    const colours = defaultVariantColorsResolver(input);
+    return input.variant === 'filled' ? { ...colours, color: 'var(--k-on-ink)' } : colours;
+  },
+  components: { Checkbox: Checkbox.extend({ defaultProps: { iconColor: 'var(--k-on-ink)' } }) },
 });

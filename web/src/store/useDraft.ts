@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useState } from 'react';
 
 const PREFIX = 'katharos.draft.';
 
@@ -12,13 +12,11 @@ function read(key: string): string {
 
 /** Text typed and not yet taken in: it survives a reload and a crash. Setting '' forgets it. */
 export function useDraft(key: string): [string, (text: string) => void] {
-  const [text, setText] = useState(() => read(key));
-  useEffect(() => {
-    setText(read(key));
-  }, [key]);
+  const [held, setHeld] = useState(() => ({ key, text: read(key) }));
+  const text = held.key === key ? held.text : read(key);
   const set = useCallback(
     (next: string) => {
-      setText(next);
+      setHeld({ key, text: next });
       try {
         if (next === '') localStorage.removeItem(PREFIX + key);
         else localStorage.setItem(PREFIX + key, next);

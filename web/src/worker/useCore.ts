@@ -59,14 +59,13 @@ export function useCore<K extends keyof Functions>(
           try {
             const call = coreWorker()[name] as unknown as (...a: unknown[]) => Promise<Result>;
             const value = await call(...(JSON.parse(asked) as unknown[]));
-            if (s.alive) setAnswer({ key: asked, value, error: null });
+            setAnswer({ key: asked, value, error: null });
           } catch (e) {
-            if (s.alive)
-              setAnswer((a) => ({
-                ...a,
-                key: asked,
-                error: e instanceof Error ? e.message : 'It could not be worked out.',
-              }));
+            setAnswer((a) => ({
+              ...a,
+              key: asked,
+              error: e instanceof Error ? e.message : 'It could not be worked out.',
+            }));
           }
           if (s.wanted === asked) return;
         }

@@ -191,7 +191,7 @@ function Log(): ReactElement {
       <tbody>
         {visits.map((v) => (
           <tr key={v.id}>
-            <td style={{ whiteSpace: 'nowrap' }}>{dayjs(v.at).format('D MMM YYYY')}</td>
+            <td className="log-date">{dayjs(v.at).format('D MMM YYYY')}</td>
             <td>
               {v.reason}
               {v.note && <span className="small"> {v.note}</span>}

@@ -97,7 +97,7 @@ function PickList({ view }: { view: SystemView }): ReactElement {
                 checked={done}
                 label={
                   <>
-                    <b>{p.amount}</b> {p.amount.match(/^\d+$/) ? '× ' : ''}
+                    <b>{p.amount}</b> {/^\d+$/.exec(p.amount) ? '× ' : ''}
                     {p.name}
                   </>
                 }
