@@ -49,7 +49,7 @@ say "== Page"
 check build npm run --silent build
 
 say "== Playwright"
-PLAYWRIGHT_JSON_OUTPUT_NAME="$work/e2e.json" npm run --silent e2e -- --reporter=list,json || true
+PLAYWRIGHT_JSON_OUTPUT_FILE="$work/e2e.json" npm run --silent e2e -- --reporter=list,json || true
 count "$work/e2e.json" '[r.stats.expected + r.stats.flaky, r.stats.unexpected]'
 
 echo "$passed passed, $failed failed"

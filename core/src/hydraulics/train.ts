@@ -3,6 +3,9 @@ import { restrictorFlowLDay, type Restrictor } from './restrictor.ts';
 
 const { abs, max, min } = Math;
 
+/** Relative miss of the flow at which a steady state counts as found. */
+const FLOW_TOLERANCE = 1e-6;
+
 /** What the house pushes with. pressure = static - resistance x flow^2 */
 export interface Supply {
   /** gauge with nothing running, bar */
@@ -93,7 +96,7 @@ export function solveTrain(t: Train, water: FeedWater, productBar: number, near?
   const first = near ? near.out.feedLDay / 1440 : 0;
   let w = at(first);
   const taken = w.out.feedLDay / 1440;
-  if (abs(taken - first) <= 1e-7 * (1 + first)) return w;
+  if (abs(taken - first) <= FLOW_TOLERANCE * (1 + first)) return w;
   const missFirst = taken - first;
   w = at(taken);
   const missTaken = miss(w, taken);
@@ -101,13 +104,13 @@ export function solveTrain(t: Train, water: FeedWater, productBar: number, near?
   let high = max(first, taken);
   let missLow = taken > first ? missFirst : missTaken;
   let missHigh = taken > first ? missTaken : missFirst;
-  if (abs(missTaken) <= 1e-7 * (1 + taken)) return w;
+  if (abs(missTaken) <= FLOW_TOLERANCE * (1 + taken)) return w;
   for (let n = 0; n < 50; n++) {
     if (high - low < 1e-9) return w;
     const flow = min(high, max(low, (low * missHigh - high * missLow) / (missHigh - missLow)));
     w = at(flow);
     const m = miss(w, flow);
-    if (abs(m) < 1e-7 * (1 + flow)) return w;
+    if (abs(m) < FLOW_TOLERANCE * (1 + flow)) return w;
     if (m > 0) {
       low = flow;
       missLow = m;

@@ -106,13 +106,26 @@ export interface Operating {
   readonly tapFlowLMin: number;
 }
 
-/** Runs a plant in a season: map, fill, usable water, and the moment the tank is half full. */
+/** The map's point nearest to a tank pressure: enough to compare many designs, not to draw one. */
+function nearestPoint(map: OperatingMap, bar: number): Working {
+  const last = map.points.length - 1;
+  const i = map.closeBar > 0 ? Math.min(last, Math.max(0, Math.round((bar / map.closeBar) * last))) : 0;
+  const point = map.points[i];
+  if (!point) throw new RangeError('an operating map without points');
+  return point;
+}
+
+/**
+ * Runs a plant in a season: map, fill, usable water, and the moment the tank is half full.
+ * @param middleFrom 'map' takes that moment from the map's nearest point, for searches
+ */
 export function operate(
   plant: Plant,
   site: Site,
   season: Season,
   wantedTapFlowLMin: number,
   map?: OperatingMap,
+  middleFrom: 'solved' | 'map' = 'solved',
 ): Operating {
   const temperatureC = seasonTemperatureC(site, season);
   const water = feedWaterAt(site, temperatureC);
@@ -128,7 +141,7 @@ export function operate(
     litresADay: fill.minutes > 0 ? (fill.madeL / fill.minutes) * 1440 : 0,
     wasteRatio: fill.madeL > 0 ? fill.wasteL / fill.madeL : Infinity,
     usableL: max(0, fill.waterL - waterAtPressureL(plant.tank, emptyBar)),
-    middle: solveTrain(plant.train, water, middleBar, m.points[0]),
+    middle: middleFrom === 'map' ? nearestPoint(m, middleBar) : solveTrain(plant.train, water, middleBar, m.points[0]),
     middleBar,
     middleL,
     tapFlowLMin: tapFlowLMin(plant.outlet, middleBar, temperatureC),

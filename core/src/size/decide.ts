@@ -145,7 +145,7 @@ export function searchDesigns(input: SizeInput, site: Site): Search {
   const run = (families: readonly Family[]): Evaluation[] =>
     families.flatMap((f) => {
       const map = operatingMap(f.train, water);
-      return f.designs.map((d) => evaluate(d, catalogue, site, rules, map, f.warm));
+      return f.designs.map((d) => evaluate(d, catalogue, site, rules, map, f.warm, 'map'));
     });
   let all = run(hopeful);
   const order = (a: Evaluation, b: Evaluation): number =>
@@ -308,7 +308,9 @@ export function decide(input: SizeInput): Decision {
         : 'Put this right, read again, and the sizing opens by itself.',
     };
   const { working, failed, early } = searchDesigns(input, site);
-  const chosen = working[0];
+  // the search compares by the maps; what is shown is solved anew
+  const solved = (e: Evaluation): Evaluation => evaluate(e.design, input.catalogue, site, input.rules, e.worst.map);
+  const chosen = working[0] && solved(working[0]);
   if (!chosen) {
     const reasons = new Map<FailureCode, string>(early);
     for (const f of failed) for (const r of f.failures) if (!reasons.has(r.code)) reasons.set(r.code, r.text);
@@ -331,7 +333,10 @@ export function decide(input: SizeInput): Decision {
     sentence: titleOf(chosen, site, input.catalogue),
     reasons: chosenReasons,
     chosen,
-    alternatives: alternativesTo(chosen, working, input.catalogue),
+    alternatives: alternativesTo(chosen, working, input.catalogue).map((a) => ({
+      ...a,
+      evaluation: solved(a.evaluation),
+    })),
     rejected: [...rejected.values()].slice(0, 5),
     notJudged: NOT_JUDGED,
     assumed,

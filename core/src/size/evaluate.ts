@@ -183,9 +183,10 @@ export function evaluate(
   rules: HouseRules,
   map?: OperatingMap,
   warm: ElementOutput = warmOpen(design, catalogue, site),
+  middleFrom: 'solved' | 'map' = 'solved',
 ): Evaluation {
   const plant = plantOf(design, catalogue, site, 'worst');
-  const worst = operate(plant, site, 'worst', rules.wantedTapFlowLMin, map);
+  const worst = operate(plant, site, 'worst', rules.wantedTapFlowLMin, map, middleFrom);
   const pressure = highPressureFailure(design, catalogue, site, worst);
   return {
     design,

@@ -1,10 +1,18 @@
-import { doubtsOf, FIELD_KEYS, gaugeField, siteFrom, type FieldKey } from '@katharos/core';
+import {
+  doubtsOf,
+  FIELD_KEYS,
+  gaugeField,
+  siteFrom,
+  type Doubt,
+  type FieldKey,
+  type ReadingFact,
+} from '@katharos/core';
 import { Autocomplete, Button, NativeSelect } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import dayjs from 'dayjs';
-import { useMemo, type ReactElement } from 'react';
+import { memo, useMemo, type ReactElement } from 'react';
 import { Link } from 'react-router';
-import { useJob } from '../../app/useJob.ts';
+import { useJob, type JobContext } from '../../app/useJob.ts';
 import { useDraft } from '../../store/useDraft.ts';
 import { QuantityField } from '../../ui/QuantityField.tsx';
 import { assumedWords, fieldVisible } from './fieldWords.ts';
@@ -95,7 +103,8 @@ function Conclusion(): ReactElement {
 }
 
 function Group({ group, title }: { group: (typeof GROUPS)[number][0]; title: string }): ReactElement {
-  const { record, id } = useJob();
+  const { record, id, add, personName } = useJob();
+  const doubts = useMemo(() => doubtsOf(record.known), [record.known]);
   const [instrument, setInstrument] = useDraft(`instrument.${group}`);
   const used = [...new Set(Object.values(record.readings).flatMap((r) => (r.instrument ? [r.instrument] : [])))];
   const keys = FIELD_KEYS.filter((k) => gaugeField(k).group === group && fieldVisible(k, record.known));
@@ -123,6 +132,11 @@ function Group({ group, title }: { group: (typeof GROUPS)[number][0]; title: str
             key={`${id}-${k}`}
             field={k}
             instrument={group === 'water' || group === 'pressure' ? instrument : ''}
+            fact={record.readings[k]}
+            doubt={doubts.find((d) => d.fields[0] === k)}
+            jobId={id}
+            add={add}
+            personName={personName}
           />
         ))}
       </div>
@@ -130,11 +144,25 @@ function Group({ group, title }: { group: (typeof GROUPS)[number][0]; title: str
   );
 }
 
-function Reading({ field, instrument }: { field: FieldKey; instrument: string }): ReactElement {
-  const { record, add, id, personName } = useJob();
+interface ReadingProps extends Pick<JobContext, 'add' | 'personName'> {
+  readonly field: FieldKey;
+  readonly instrument: string;
+  readonly fact: ReadingFact | undefined;
+  readonly doubt: Doubt | undefined;
+  readonly jobId: string;
+}
+
+/** One reading; drawn again only when its own fact or doubt changes. */
+const Reading = memo(function Reading({
+  field,
+  instrument,
+  fact,
+  doubt,
+  jobId,
+  add,
+  personName,
+}: ReadingProps): ReactElement {
   const f = gaugeField(field);
-  const fact = record.readings[field];
-  const doubt = doubtsOf(record.known).find((d) => d.fields[0] === field);
   const take = (value: number | string | null, typed: string): void => {
     const base = { kind: 'reading' as const, field, value, typed, ...(fact ? { corrects: fact.id } : {}) };
     add(instrument === '' ? base : { ...base, instrument });
@@ -191,7 +219,7 @@ function Reading({ field, instrument }: { field: FieldKey; instrument: string })
         />
       ) : (
         <QuantityField
-          draftKey={`${id}.${field}`}
+          draftKey={`${jobId}.${field}`}
           label={f.label}
           kind={f.kind}
           unit={f.unit}
@@ -205,4 +233,4 @@ function Reading({ field, instrument }: { field: FieldKey; instrument: string })
       {doubt && <p className="reading-doubt">{doubt.text}</p>}
     </div>
   );
-}
+});
