@@ -63,4 +63,10 @@ data_root() {
   else echo "${XDG_DATA_HOME:-$HOME/.local/share}/katharos"; fi
 }
 
-server() { node --import tsx server/src/main.ts; }
+# Starts a quick database that is gone when the script ends; sets $work and $throwaway_url.
+throwaway_database() {
+  work=$(mktemp -d /var/tmp/katharos.XXXXXX)
+  chmod 755 "$work"
+  trap 'trap - EXIT; PGROOT=$work/pg scripts/pg.sh stop 2>/dev/null || true; rm -rf "$work"' EXIT
+  throwaway_url=$(PGROOT=$work/pg PG_THROWAWAY=1 scripts/pg.sh start)
+}

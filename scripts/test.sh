@@ -29,16 +29,9 @@ check types npm run --silent types
 check 'import rules' npm run --silent boundaries
 check 'lock file' node scripts/check-lock.mjs
 
-work=$(mktemp -d /var/tmp/katharos-test.XXXXXX)
-chmod 755 "$work"
-finish() {
-  trap - EXIT
-  PGROOT=$work/pg scripts/pg.sh stop 2>/dev/null || true
-  rm -rf "$work"
-}
-trap finish EXIT
 if [[ -n ${DATABASE_URL:-} ]]; then say "DATABASE_URL is not used by the tests: they have a database of their own."; fi
-TEST_DATABASE_URL=$(PGROOT=$work/pg PG_THROWAWAY=1 scripts/pg.sh start)
+throwaway_database
+TEST_DATABASE_URL=$throwaway_url
 export TEST_DATABASE_URL
 
 say "== Jest"

@@ -87,5 +87,15 @@ export function proofAccepts(key: ProofKey, value: number): boolean {
   return Number.isFinite(value) && value >= f.min && value <= f.max;
 }
 
+/** Plain figures out of a kept proof's readings. */
+export function plainReadings(kept: Partial<Record<ProofKey, { readonly value: number } | undefined>>): ProofReadings {
+  const out: ProofReadings = {};
+  for (const k of PROOF_KEYS) {
+    const v = kept[k]?.value;
+    if (v !== undefined) out[k] = v;
+  }
+  return out;
+}
+
 /** Readings of one proof, in base units. */
 export type ProofReadings = Partial<Record<ProofKey, number>>;

@@ -1,4 +1,4 @@
-import { LENSES, type Lens } from '@katharos/core';
+import { LENSES } from '@katharos/core';
 import { Loader } from '@mantine/core';
 import { useMediaQuery } from '@mantine/hooks';
 import { lazy, Suspense, useEffect, useState, type ReactElement } from 'react';
@@ -9,6 +9,7 @@ import { LineSpine } from '../line/LineSpine.tsx';
 import { SKELETON } from '../line/skeleton.ts';
 import { ElementCard } from '../line/ElementCard.tsx';
 import { elementChosen } from '../store/session.ts';
+import { LENS_NAMES } from '../ui/lensNames.ts';
 import { isTyping } from '../ui/isTyping.ts';
 import { HouseholdDialog } from '../rounds/HouseholdDialog.tsx';
 import { NoSuchPage } from '../ui/Boundary.tsx';
@@ -25,15 +26,6 @@ const SHEETS = {
   prove: lazy(() => import('../lenses/prove/Prove.tsx')),
   keep: lazy(() => import('../lenses/keep/Keep.tsx')),
 } as const;
-
-const NAMES: Readonly<Record<Lens, string>> = {
-  gauge: 'Gauge',
-  size: 'Size',
-  plumb: 'Plumb',
-  flush: 'Flush',
-  prove: 'Prove',
-  keep: 'Keep',
-};
 
 /** One job: the Line on top, the six lenses along its lower edge, the sheet of one under it. */
 export function JobPage(): ReactElement {
@@ -135,7 +127,7 @@ export function JobPage(): ReactElement {
               <span className="station-key" aria-hidden="true">
                 {i + 1}
               </span>
-              <span className="station-name">{NAMES[l]}</span>
+              <span className="station-name">{LENS_NAMES[l]}</span>
               <span className="station-state">{states[l]}</span>
             </NavLink>
           ))}
@@ -144,7 +136,7 @@ export function JobPage(): ReactElement {
           {phone && <LineSpine {...props} wet={wet} />}
           <main className="sheet" data-lens={current}>
             <h1 className="visually-hidden">
-              {NAMES[current]}, {job.household.name}
+              {LENS_NAMES[current]}, {job.household.name}
             </h1>
             {chosen !== null && <ElementCard line={line} profile={profile} elementId={chosen} />}
             <Suspense fallback={<Loader aria-label="Opening the sheet" m="md" />}>

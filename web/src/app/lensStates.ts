@@ -52,8 +52,7 @@ export function lensMarks(lens: Lens, job: JobContext): { marks: Record<string, 
   for (const e of view.line.elements) {
     if (lens === 'plumb') {
       const joints = view.line.joints.filter((j) => j.at === e.id).map((j) => j.number);
-      if (joints.length > 0)
-        marks[e.id] = joints.length > 1 ? `${String(joints[0])}–${String(joints.at(-1))}` : String(joints[0]);
+      if (joints.length > 0) marks[e.id] = numbersInWords(joints);
     }
     if (lens === 'flush') marks[e.id] = wet.has(e.id) ? 'wet' : 'dry';
   }
@@ -62,4 +61,15 @@ export function lensMarks(lens: Lens, job: JobContext): { marks: Record<string, 
       marks[l.elementId] =
         l.state === 'overdue' ? 'overdue' : `${String(Math.max(0, Math.round(100 * (1 - l.used))))} % left`;
   return { marks, wet };
+}
+
+/** Numbers as a sheet writes them: 3–4, or 13, 25 where they do not follow each other. */
+export function numbersInWords(numbers: readonly number[]): string {
+  const runs: number[][] = [];
+  for (const n of numbers) {
+    const last = runs.at(-1);
+    if (last?.at(-1) === n - 1) last.push(n);
+    else runs.push([n]);
+  }
+  return runs.map((r) => (r.length > 1 ? `${String(r[0])}–${String(r.at(-1))}` : String(r[0]))).join(', ');
 }

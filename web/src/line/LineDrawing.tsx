@@ -72,15 +72,12 @@ function ElementButton(props: {
   const { placed, chosen, onChoose, mark, first } = props;
   const { element } = placed;
   const isChosen = chosen === element.id;
-  const high =
-    element.branch === 'product' &&
-    (element.role === 'non-return' || element.role === 'tank-tee' || element.role === 'branch');
   return (
     <li
       style={{ left: placed.x, top: placed.y }}
       data-branch={element.branch}
       data-role={element.role}
-      data-high={high}
+      data-mark={mark}
     >
       <button
         type="button"
@@ -93,8 +90,10 @@ function ElementButton(props: {
         }}
       >
         <span className="line-node" />
-        <span className="line-name">{element.label}</span>
-        {mark !== undefined && <span className="line-mark">{mark}</span>}
+        <span className="line-name">
+          {element.label}
+          {mark !== undefined && <span className="line-mark">{mark}</span>}
+        </span>
       </button>
     </li>
   );
@@ -250,7 +249,6 @@ function PressureCurve({ layout, profile, width }: { layout: Layout; profile: Pr
       {label(
         points.find((p) => p.role === 'tank-tee'),
         formatNumber(points.find((p) => p.role === 'tank-tee')?.bar ?? 0, 2),
-        14,
       )}
     </g>
   );

@@ -18,7 +18,7 @@ export interface Layout {
 }
 
 export const BAND = {
-  height: 206,
+  height: 220,
   top: 22,
   curveBottom: 84,
   lineY: 122,

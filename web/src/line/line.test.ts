@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { flowWidth, salinityColour } from './colour.ts';
+import { numbersInWords } from '../app/lensStates.ts';
 import { curveY, layoutLine } from './layout.ts';
 import { SKELETON } from './skeleton.ts';
 import { elementWords } from './words.ts';
@@ -25,6 +26,9 @@ describe('the drawing', () => {
     }
     const xs = l.main.map((p) => p.x);
     expect([...xs].sort((a, b) => a - b)).toEqual(xs);
+  });
+  test('joint numbers that follow each other are a range, others a list', () => {
+    expect([[3], [3, 4], [13, 25], [18, 19, 20, 23]].map(numbersInWords)).toEqual(['3', '3–4', '13, 25', '18–20, 23']);
   });
   test('a higher pressure stands higher', () => {
     expect(curveY(4, 6)).toBeLessThan(curveY(1, 6));

@@ -1,5 +1,5 @@
 import type { RoundsEntry } from '@katharos/contract';
-import { formatMinutes, type Lens } from '@katharos/core';
+import { formatMinutes } from '@katharos/core';
 import { Button, Loader, TextInput } from '@mantine/core';
 import { IconPlus } from '@tabler/icons-react';
 import dayjs from 'dayjs';
@@ -7,18 +7,10 @@ import { useState, type ReactElement } from 'react';
 import { Link } from 'react-router';
 import { useGetRoundsQuery, useGetShelfQuery } from '../app/api.ts';
 import { errorWords } from '../app/errors.ts';
+import { LENS_NAMES } from '../ui/lensNames.ts';
 import { useNow } from '../ui/useNow.ts';
 import { HouseholdDialog } from './HouseholdDialog.tsx';
 import './rounds.css';
-
-const LENS_WORD: Readonly<Record<Lens, string>> = {
-  gauge: 'Gauge',
-  size: 'Size',
-  plumb: 'Plumb',
-  flush: 'Flush',
-  prove: 'Prove',
-  keep: 'Keep',
-};
 
 /** The day: clocks that run, what is due, and where every job stands. */
 export function Rounds(): ReactElement {
@@ -134,7 +126,7 @@ function JobList({ entries }: { entries: readonly RoundsEntry[] }): ReactElement
             <b>{e.household.name}</b>
             <small>{[e.household.place, e.household.contact].filter(Boolean).join('; ')}</small>
           </Link>
-          <span className="jobs-lens">{LENS_WORD[e.summary.lens]}</span>
+          <span className="jobs-lens">{LENS_NAMES[e.summary.lens]}</span>
           <span>{e.summary.next}</span>
         </li>
       ))}

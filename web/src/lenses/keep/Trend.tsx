@@ -1,4 +1,4 @@
-import { formatNumber, prove, PROOF_KEYS, type ProofReadings } from '@katharos/core';
+import { formatNumber, plainReadings, prove } from '@katharos/core';
 import dayjs from 'dayjs';
 import type { ReactElement } from 'react';
 import {
@@ -21,11 +21,7 @@ export default function Trend(): ReactElement | null {
   const { record, view, parts, rules } = useJob();
   if (!view) return null;
   const points = record.proofs.flatMap((p) => {
-    const readings: ProofReadings = {};
-    for (const k of PROOF_KEYS) {
-      const v = p.readings[k]?.value;
-      if (v !== undefined) readings[k] = v;
-    }
+    const readings = plainReadings(p.readings);
     const r = prove(readings, view.design, parts, view.site, rules.meterError);
     return r.ok
       ? [

@@ -2,6 +2,7 @@ import {
   baseUnit,
   formatNumber,
   parseQuantity,
+  plainReadings,
   prove,
   PROOF_KEYS,
   proofField,
@@ -44,7 +45,7 @@ export default function Prove(): ReactElement {
   if (!view || !approved) return <NeedsDesign what="Prove" />;
   const anyTyped = PROOF_KEYS.some((k) => (drafts[k] ?? '') !== '');
   const past = record.proofs.find((p) => p.id === shown) ?? (anyTyped ? undefined : record.proofs.at(-1));
-  const readings: ProofReadings = past ? readingsOf(past) : typed;
+  const readings: ProofReadings = past ? plainReadings(past.readings) : typed;
   const result: ProofResult = prove(readings, view.design, parts, view.site, rules.meterError);
   const bad = PROOF_KEYS.filter((k) => (drafts[k] ?? '') !== '' && typed[k] === undefined);
   const save = (): void => {
@@ -169,18 +170,9 @@ export default function Prove(): ReactElement {
   );
 }
 
-function readingsOf(p: FactOf<'proof'>): ProofReadings {
-  const out: ProofReadings = {};
-  for (const k of PROOF_KEYS) {
-    const v = p.readings[k]?.value;
-    if (v !== undefined) out[k] = v;
-  }
-  return out;
-}
-
 function Summary({ fact }: { fact: FactOf<'proof'> }): ReactElement {
   const { view, parts, rules } = useJob();
-  const r = view ? prove(readingsOf(fact), view.design, parts, view.site, rules.meterError) : null;
+  const r = view ? prove(plainReadings(fact.readings), view.design, parts, view.site, rules.meterError) : null;
   if (!r?.ok) return <small>incomplete</small>;
   const v = r.verdict;
   return (
