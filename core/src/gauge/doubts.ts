@@ -1,4 +1,4 @@
-import { formatNumber } from '../quantity/format.ts';
+import { formatReading } from '../quantity/format.ts';
 import { choiceOf, numberOf, type FieldKey, type Known } from './fields.ts';
 
 /** A reading that does not sit well, with its reason; never a refusal. */
@@ -64,7 +64,7 @@ export function doubtsOf(known: Known): Doubt[] {
     add(
       'hardness-above-tds',
       ['hardnessMgL', 'feedTdsMgL'],
-      `Hardness ${formatNumber(hardness)} mg/L cannot exceed a TDS of ${formatNumber(tds)} mg/L. One of them is off, or in another unit.`,
+      `Hardness ${formatReading(hardness)} mg/L cannot exceed a TDS of ${formatReading(tds)} mg/L. One of them is off, or in another unit.`,
     );
   if (
     tds !== undefined &&
@@ -78,7 +78,7 @@ export function doubtsOf(known: Known): Doubt[] {
     add(
       'hardness-units',
       ['hardnessMgL', 'feedTdsMgL'],
-      `Only ${formatNumber(hardness)} mg/L in a water of ${formatNumber(tds)} mg/L TDS: was it read in degrees or grains? Type the unit, or say that the tap is softened.`,
+      `Only ${formatReading(hardness)} mg/L in a water of ${formatReading(tds)} mg/L TDS: was it read in degrees or grains? Type the unit, or say that the tap is softened.`,
     );
   if (source === 'softened-mains' && hardness !== undefined && hardness > 60)
     add(
@@ -108,7 +108,7 @@ export function doubtsOf(known: Known): Doubt[] {
     add(
       'coldest-above-today',
       ['coldestC', 'temperatureC'],
-      `The coldest of the year cannot be above today’s ${formatNumber(today)} °C.`,
+      `The coldest of the year cannot be above today’s ${formatReading(today)} °C.`,
     );
   if (today !== undefined && today > 30)
     add(
@@ -130,7 +130,7 @@ export function doubtsOf(known: Known): Doubt[] {
     add(
       'running-above-static',
       ['runningPressureBar', 'staticPressureBar'],
-      `Running pressure above the static ${formatNumber(still)} bar: were the two swapped, or did the supply change?`,
+      `Running pressure above the static ${formatReading(still)} bar: were the two swapped, or did the supply change?`,
     );
   if (running !== undefined && n('runningFlowLMin') === undefined)
     add(
@@ -163,7 +163,7 @@ export function doubtsOf(known: Known): Doubt[] {
     add(
       'litres-per-person',
       ['litresADay', 'people'],
-      `${formatNumber(litres / people)} L a day for each person is unusual: 2 to 5 for drinking and cooking.`,
+      `${formatReading(litres / people, 2)} L a day for each person is unusual: 2 to 5 for drinking and cooking.`,
     );
   const iron = n('ironMgL');
   if (iron !== undefined && iron > 0.3)

@@ -5,7 +5,7 @@ import { solveTrain, type Train } from '../hydraulics/train.ts';
 import type { ElementOutput } from '../membrane/element.ts';
 import { designInWords, type Design } from '../line/design.ts';
 import { seasonTemperatureC, trainOf } from '../line/plant.ts';
-import { formatMinutes, formatNumber } from '../quantity/format.ts';
+import { formatMinutes, formatNumber, formatReading } from '../quantity/format.ts';
 import { partOf, partsOf, type Catalogue } from '../shelf/parts.ts';
 import type { HouseRules } from '../shelf/rules.ts';
 import { operatingMap } from '../storage/fill.ts';
@@ -244,7 +244,7 @@ function reasonsFor(e: Evaluation, site: Site, input: SizeInput, working: readon
   const w = e.worst;
   const n = formatNumber;
   const reasons: string[] = [
-    `At ${n(w.middle.inletBar, 2)} bar and ${n(w.temperatureC, 2)} °C it fills the tank at ${n(w.litresADay, 2)} L a day; ${n(site.litresADay, 2)} L are used.`,
+    `At ${n(w.middle.inletBar, 2)} bar and ${formatReading(w.temperatureC)} °C it fills the tank at ${n(w.litresADay, 2)} L a day; ${formatReading(site.litresADay)} L are used.`,
     `A full tank gives ${n(w.usableL, 2)} L at the tap and is full again in ${formatMinutes(w.fill.minutes)}; it shuts at ${n(w.fill.closeBar, 2)} bar.`,
     `The tank holds about ${n(w.fill.tankTdsMgL, 2)} mg/L from a feed of ${n(site.tdsMgL, 3)} (${n(100 * (1 - w.fill.tankTdsMgL / site.tdsMgL), 3)} % held back over the fill), and ${n(w.wasteRatio, 2)} L go to the drain for each litre.`,
   ];
@@ -258,7 +258,7 @@ function reasonsFor(e: Evaluation, site: Site, input: SizeInput, working: readon
         ? `A booster pump is worth its socket: without it the best design fills in ${formatMinutes(other.worst.fill.minutes)} and sends ${n(other.worst.wasteRatio, 2)} L to the drain for each litre.`
         : `A booster pump: without one nothing on the shelf does. The same element unpumped: ${lowerFirst(bare?.failures[0]?.text ?? 'the waste is out of proportion.')}`,
     );
-  } else reasons.push(`No booster pump: ${n(site.worstBar, 2)} bar at the worst hour is enough.`);
+  } else reasons.push(`No booster pump: ${formatReading(site.worstBar)} bar at the worst hour is enough.`);
   reasons.push(...settle(input.catalogue, site, input.rules).reasons);
   if (site.metalAfter === 'no' && !site.mineralsWanted)
     reasons.push('No remineralisation: no metal pipe follows, and nobody asked for it.');
@@ -283,7 +283,7 @@ function titleOf(e: Evaluation, site: Site, catalogue: Catalogue): string {
   ];
   const list = `${parts.slice(0, -1).join(', ')} and ${parts.at(-1) ?? ''}`;
   const without = e.design.pumpId === null ? ', without a pump' : '';
-  return `Put in ${list}${without}: ${formatNumber(e.worst.litresADay, 2)} L a day in the coldest water, for ${formatNumber(site.litresADay, 2)} used.`;
+  return `Put in ${list}${without}: ${formatNumber(e.worst.litresADay, 2)} L a day in the coldest water, for ${formatReading(site.litresADay)} used.`;
 }
 
 /**

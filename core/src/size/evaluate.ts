@@ -3,7 +3,7 @@ import { feedPressures, solveTrain } from '../hydraulics/train.ts';
 import type { ElementOutput } from '../membrane/element.ts';
 import { operate, plantOf, trainOf, type Operating } from '../line/plant.ts';
 import type { Design } from '../line/design.ts';
-import { formatMinutes, formatNumber } from '../quantity/format.ts';
+import { formatMinutes, formatNumber, formatReading } from '../quantity/format.ts';
 import { partOf, partsOf, type Catalogue } from '../shelf/parts.ts';
 import type { HouseRules } from '../shelf/rules.ts';
 import type { OperatingMap } from '../storage/fill.ts';
@@ -122,7 +122,7 @@ export function physicalFailures(w: Operating, warm: ElementOutput, site: Site, 
   if (warm.recovery > highest)
     out.push({
       code: 'recovery-too-high',
-      text: `In ${formatNumber(site.warmestC, 2)} °C water it would keep ${formatNumber(warm.recovery * 100, 2)} % of the feed; at ${formatNumber(site.hardnessMgL)} mg/L hardness over ${formatNumber(highest * 100, 2)} % risks scale.`,
+      text: `In ${formatReading(site.warmestC)} °C water it would keep ${formatNumber(warm.recovery * 100, 2)} % of the feed; at ${formatNumber(site.hardnessMgL)} mg/L hardness over ${formatNumber(highest * 100, 2)} % risks scale.`,
     });
   if (first && first.recovery < RECOVERY_RANGE.min)
     out.push({
@@ -135,18 +135,18 @@ export function physicalFailures(w: Operating, warm: ElementOutput, site: Site, 
       text:
         w.fill.reason === 'closes-below-air-charge'
           ? `The shut-off would close at ${formatNumber(w.fill.closeBar, 2)} bar, below the tank’s air charge: no water is stored.`
-          : `At ${formatNumber(w.middle.inletBar, 2)} bar and ${formatNumber(w.temperatureC, 2)} °C the tank does not reach the ${formatNumber(w.fill.closeBar, 2)} bar that shuts it within a day: the drain would run on.`,
+          : `At ${formatNumber(w.middle.inletBar, 2)} bar and ${formatReading(w.temperatureC)} °C the tank does not reach the ${formatNumber(w.fill.closeBar, 2)} bar that shuts it within a day: the drain would run on.`,
     });
   const need = site.litresADay * rules.spareCapacity;
   if (w.litresADay < need)
     out.push({
       code: 'too-little',
-      text: `It fills the tank at ${formatNumber(w.litresADay, 2)} L a day in the worst season; ${formatNumber(site.litresADay, 2)} L are used, ${formatNumber(need, 2)} with the spare the house rule wants.`,
+      text: `It fills the tank at ${formatNumber(w.litresADay, 2)} L a day in the worst season; ${formatReading(site.litresADay)} L are used, ${formatNumber(need, 2)} with the spare the house rule wants.`,
     });
   if (w.usableL < site.largestDrawL)
     out.push({
       code: 'store-too-small',
-      text: `A full tank gives ${formatNumber(w.usableL, 2)} L at the wanted flow; the largest draw is ${formatNumber(site.largestDrawL, 2)} L.`,
+      text: `A full tank gives ${formatNumber(w.usableL, 2)} L at the wanted flow; the largest draw is ${formatReading(site.largestDrawL)} L.`,
     });
   if (w.fill.tankTdsMgL > rules.productTdsMaxMgL)
     out.push({

@@ -3,7 +3,7 @@ import { GAUGE_FIELDS, type FieldKey } from '../gauge/fields.ts';
 
 import { operate, plantOf, type Plant } from '../line/plant.ts';
 import type { Design } from '../line/design.ts';
-import { formatNumber } from '../quantity/format.ts';
+import { formatNumber, formatReading } from '../quantity/format.ts';
 import { baseUnit } from '../quantity/units.ts';
 import type { SizeInput } from './decide.ts';
 import { evaluate } from './evaluate.ts';
@@ -137,7 +137,7 @@ function flipOf(lever: Lever, input: SizeInput, design: Design, site: Site, assu
     holdsFrom === null ? '' : `from ${n(holdsFrom)}`,
     holdsTo === null ? '' : `up to ${n(holdsTo)}`,
   ].filter(Boolean);
-  const said = `${assumed ? 'assumed' : 'read'} ${n(reading)} ± ${formatNumber(error, 2)}`;
+  const said = `${assumed ? 'assumed' : 'read'} ${formatReading(reading)} ${unit} ± ${formatNumber(error, 2)}`;
   const sentence = !holds
     ? `does not hold at ${n(reading)}`
     : limits.length === 0

@@ -183,9 +183,9 @@ function PressureCurve({ layout, profile, width }: { layout: Layout; profile: Pr
   const firstProduct = product[0];
   const tee = layout.main.find((p) => p.element.role === 'tank-tee');
   const ticks = [0, Math.round(top / 2), top];
-  const label = (p: { x: number; bar: number } | undefined, text: string, dy = -6): ReactElement | null =>
+  const label = (p: { x: number; bar: number } | undefined, text: string, dx = 0): ReactElement | null =>
     p ? (
-      <text x={p.x} y={curveY(p.bar, top) + dy} textAnchor="middle" className="line-figure">
+      <text x={p.x + dx} y={curveY(p.bar, top) - 6} textAnchor="middle" className="line-figure">
         {text}
       </text>
     ) : null;
@@ -249,6 +249,7 @@ function PressureCurve({ layout, profile, width }: { layout: Layout; profile: Pr
       {label(
         points.find((p) => p.role === 'tank-tee'),
         formatNumber(points.find((p) => p.role === 'tank-tee')?.bar ?? 0, 2),
+        -58,
       )}
     </g>
   );

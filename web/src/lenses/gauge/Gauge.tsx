@@ -9,13 +9,12 @@ import {
 } from '@katharos/core';
 import { Autocomplete, Button, NativeSelect } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
-import dayjs from 'dayjs';
 import { memo, useMemo, type ReactElement } from 'react';
 import { Link } from 'react-router';
 import { useJob, type JobContext } from '../../app/useJob.ts';
 import { useDraft } from '../../store/useDraft.ts';
 import { QuantityField } from '../../ui/QuantityField.tsx';
-import { assumedWords, fieldVisible } from './fieldWords.ts';
+import { assumedWords, fieldVisible, shortDate } from './fieldWords.ts';
 import './gauge.css';
 
 const GROUPS = [
@@ -190,15 +189,7 @@ const Reading = memo(function Reading({
         ),
       });
   };
-  const who = fact
-    ? [
-        fact.instrument,
-        personName(fact.by),
-        dayjs(fact.at).format(dayjs(fact.at).isSame(dayjs(), 'day') ? 'HH:mm' : 'D MMM'),
-      ]
-        .filter(Boolean)
-        .join(', ')
-    : f.how;
+  const who = fact ? [fact.instrument, personName(fact.by), shortDate(fact.at)].filter(Boolean).join(', ') : f.how;
   return (
     <div className="reading" data-doubt={doubt?.weight ?? 'none'}>
       {f.type === 'choice' ? (

@@ -1,4 +1,12 @@
+import dayjs from 'dayjs';
 import { baseUnit, choiceOf, formatReading, gaugeField, type Assumed, type FieldKey, type Known } from '@katharos/core';
+
+/** When a reading was taken: the hour today, the day this year, else the year too. */
+export function shortDate(at: string): string {
+  const d = dayjs(at);
+  const now = dayjs();
+  return d.format(d.isSame(now, 'day') ? 'HH:mm' : d.isSame(now, 'year') ? 'D MMM' : 'D MMM YYYY');
+}
 
 /** Fields that only some sources have. */
 export function fieldVisible(key: FieldKey, known: Known): boolean {
