@@ -47,14 +47,14 @@ module.exports = {
     {
       name: 'not-to-dev-dep',
       severity: 'error',
-      from: { path: '^(core|contract|demo|server|web)/src', pathNot: '\\.test\\.tsx?$' },
+      from: { path: '^(core|contract|demo|server|web)/src', pathNot: '(\\.test\\.tsx?$|/testing/)' },
       to: { dependencyTypes: ['npm-dev'], dependencyTypesNot: ['type-only'], pathNot: 'node_modules/@types/' },
     },
     {
       name: 'no-undeclared',
       comment: 'hoisting hides it',
       severity: 'error',
-      from: { path: '^(core|contract|demo|server|web)/', pathNot: '\\.test\\.tsx?$' },
+      from: { path: '^(core|contract|demo|server|web)/', pathNot: '(\\.test\\.tsx?$|/testing/)' },
       to: { dependencyTypes: ['npm-no-pkg', 'npm-unknown'], pathNot: 'node_modules/@types/' },
     },
     { name: 'no-unresolvable', severity: 'error', from: {}, to: { couldNotResolve: true, pathNot: '^virtual:' } },

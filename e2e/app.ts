@@ -45,6 +45,15 @@ export class App {
       child.kill(signal);
     });
   }
+  /** Shuts the database to the server, cutting what is open, or opens it again. */
+  async database(open: boolean): Promise<void> {
+    const admin = new pg.Client(process.env.TEST_DATABASE_URL);
+    const name = new URL(this.databaseUrl).pathname.slice(1);
+    await admin.connect();
+    await admin.query(`ALTER DATABASE ${name} ALLOW_CONNECTIONS ${String(open)}`);
+    if (!open) await admin.query('SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = $1', [name]);
+    await admin.end();
+  }
   /** Address of a lens of the household whose name begins so. */
   async lens(name: string, lens: string): Promise<string> {
     const rounds = (await (await fetch(`${this.url}/api/rounds`)).json()) as {

@@ -127,3 +127,20 @@ test('nothing is asked of any address but this machine’s', async ({ app, work:
   expect(outside).toEqual([]);
   expect(violations).toEqual([]);
 });
+
+test('a database that stops is told in the strip, and what was recorded is stored once it is back', async ({
+  app,
+  work: page,
+}) => {
+  await page.goto(await app.lens('Lantern', 'gauge'));
+  await expect(page.locator('.gauge-sentence')).not.toBeEmpty();
+  await app.database(false);
+  await page.getByLabel('Chlorine, total').fill('0.35');
+  await page.getByLabel('Chlorine, total').press('Enter');
+  await expect(page.locator('.strip-send')).toContainText('kept here');
+  await expect(page.getByLabel('Chlorine, total')).toHaveValue('0.35');
+  await app.database(true);
+  await expect(page.locator('.strip-send')).toContainText('all sent');
+  await page.reload();
+  await expect(page.getByLabel('Chlorine, total')).toHaveValue('0.35');
+});

@@ -13,3 +13,5 @@ window.ResizeObserver ??= class {
   unobserve() {}
   disconnect() {}
 };
+// a growing text area waits for the fonts
+if (!document.fonts) Object.defineProperty(document, 'fonts', { value: new EventTarget() });

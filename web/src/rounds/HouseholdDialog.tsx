@@ -1,7 +1,7 @@
 import { HouseholdEditSchema, HouseholdSchema, type Household, type HouseholdEdit } from '@katharos/contract';
 import { Alert, Button, Group, Modal, Stack, Textarea, TextInput } from '@mantine/core';
 import { schemaResolver, useForm } from '@mantine/form';
-import { useEffect, useState, type ReactElement } from 'react';
+import { useState, type ReactElement } from 'react';
 import { useNavigate } from 'react-router';
 import { z } from 'zod';
 import { useAddHouseholdMutation, usePutHouseholdMutation } from '../app/api.ts';
@@ -46,16 +46,13 @@ export function HouseholdDialog({
   const form = useForm<HouseholdEdit>({
     initialValues: drafted(draftKey) ?? start,
     validate: schemaResolver(HouseholdEditSchema, { sync: true }),
-  });
-  const values = form.values;
-  useEffect(() => {
-    if (!opened) return;
-    try {
-      if (JSON.stringify(values) === JSON.stringify(start)) localStorage.removeItem(draftKey);
-      else localStorage.setItem(draftKey, JSON.stringify(values));
-    } catch {
-      // no room: it stays on the page
-    }
+    onValuesChange: (values) => {
+      try {
+        localStorage.setItem(draftKey, JSON.stringify(values));
+      } catch {
+        // no room: it stays on the page
+      }
+    },
   });
   const save = async (edit: HouseholdEdit, asVersion: number): Promise<void> => {
     if (personId === null) return;

@@ -1,0 +1,95 @@
+import { readFileSync } from 'node:fs';
+import {
+  CatalogueSchema,
+  decide,
+  FactSchema,
+  HouseRulesSchema,
+  isDone,
+  prove,
+  plainReadings,
+  readJob,
+  viewSystem,
+  type Decision,
+} from '@katharos/core';
+import { describe, expect, test } from '@jest/globals';
+import { z } from 'zod';
+import { buildDemo, DEMO_PEOPLE, type DemoJob } from './index.ts';
+import { uuidOf } from './ids.ts';
+
+const file = (name: string): unknown =>
+  JSON.parse(readFileSync(new URL(`../../shelf/${name}`, import.meta.url), 'utf8'));
+const parts = CatalogueSchema.parse(file('parts.json'));
+const rules = HouseRulesSchema.parse(file('house-rules.json'));
+const NOW = Date.parse('2026-06-01T10:00:00.000Z');
+const jobs = buildDemo(parts, rules, NOW);
+const job = (name: string): DemoJob => {
+  const j = jobs.find((x) => x.household.name.startsWith(name));
+  if (!j) throw new Error(name);
+  return j;
+};
+const decisionOf = (name: string): Decision =>
+  decide({ known: readJob(job(name).facts).known, catalogue: parts, rules });
+const designOf = (name: string) => {
+  const d = decisionOf(name);
+  if (d.kind !== 'recommendation') throw new Error(d.sentence);
+  return d.chosen.design;
+};
+
+describe('the demo firm', () => {
+  test('is the same whenever it is built, with ids that are UUIDs and stand once', () => {
+    expect(buildDemo(parts, rules, NOW)).toEqual(jobs);
+    const ids = [
+      ...DEMO_PEOPLE.map((p) => p.id),
+      ...jobs.flatMap((j) => [j.jobId, j.household.id, ...j.facts.map((f) => f.id), ...j.designs.map((d) => d.id)]),
+    ];
+    expect(new Set(ids).size).toBe(ids.length);
+    for (const id of ids) expect(z.uuid().safeParse(id).success).toBe(true);
+    expect(uuidOf('a')).not.toBe(uuidOf('b'));
+  });
+  test('is made of facts as anybody’s, none in the future', () => {
+    for (const j of jobs)
+      for (const f of j.facts) {
+        expect(FactSchema.safeParse(f).success).toBe(true);
+        expect(Date.parse(f.at)).toBeLessThanOrEqual(NOW);
+      }
+  });
+  test('has houses that differ in what decides', () => {
+    expect(designOf('Lantern').pumpId).not.toBeNull();
+    expect(designOf('Chalkpit')).toMatchObject({ mineralId: 'mineral-large', fridge: true });
+    expect(designOf('Saltern')).toMatchObject({ tapId: 'tap-air-gap' });
+    expect(designOf('Saltern').pumpId).not.toBeNull();
+    expect(designOf('Highmoor')).toMatchObject({ limiterId: 'limiter-4', pumpId: null });
+    expect(decisionOf('Fenmill').kind).toBe('referral');
+    expect(decisionOf('Weir').kind).toBe('needs');
+  });
+  test('what was typed says what was stored', () => {
+    const reading = job('Lantern').facts.find((f) => f.kind === 'reading' && f.field === 'staticPressureBar');
+    expect(reading).toMatchObject({ typed: '28 psi', value: 1.93 });
+  });
+  test('one house is in the middle of its first fill, its clock running', () => {
+    const record = readJob(job('Chalkpit').facts);
+    expect(Object.keys(record.timers)).toEqual(['fill-1']);
+    expect(Date.parse(record.timers['fill-1']?.dueAt ?? '')).toBeGreaterThan(NOW);
+    expect([isDone(record, 'look-ten'), isDone(record, 'drain-1')]).toEqual([true, false]);
+  });
+  test('three years show an element ageing: flow falls, salt passage rises, and a cold visit is no fault', () => {
+    const moor = job('Highmoor');
+    const design = moor.designs[0]?.design;
+    const record = readJob(moor.facts);
+    if (!design) throw new Error('no design');
+    const view = viewSystem({ known: record.known, catalogue: parts, rules }, design);
+    if (!view.ok) throw new Error(view.reason);
+    const verdicts = record.proofs.map((p) => {
+      const r = prove(plainReadings(p.readings), design, parts, view.view.site, rules.meterError);
+      if (!r.ok) throw new Error('incomplete');
+      return r.verdict;
+    });
+    const first = verdicts[0];
+    const last = verdicts.at(-1);
+    expect(first?.grade).toBe('good');
+    expect(last?.flowAgainstNew).toBeLessThan((first?.flowAgainstNew ?? 0) - 0.1);
+    expect(last?.passageAgainstNew).toBeGreaterThan((first?.passageAgainstNew ?? 0) + 0.15);
+    const cold = record.proofs.findIndex((p) => p.readings.temperatureC?.value === 4);
+    expect(verdicts[cold]?.grade).not.toBe('act');
+  });
+});

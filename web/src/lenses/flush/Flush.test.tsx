@@ -1,0 +1,91 @@
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { cleanup, screen } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { happened, jobOf, readings, show } from '../../testing/jobContext.tsx';
+import Flush from './Flush.tsx';
+
+const base = readings();
+const sheet = jobOf(base, true).view?.sheet ?? [];
+const doneUpTo = (key: string) =>
+  sheet
+    .slice(
+      0,
+      sheet.findIndex((s) => s.key === key),
+    )
+    .map((s, i) => happened({ kind: 'tick', step: s.key, done: true }, 300 - i));
+
+beforeEach(() => {
+  localStorage.clear();
+});
+afterEach(cleanup);
+
+describe('the run sheet on the page', () => {
+  test('begins once a design is approved', () => {
+    show(<Flush />, jobOf(base, false));
+    expect(screen.getByText('Flush begins once a design is approved.')).toBeTruthy();
+  });
+  test('shows the next thing large and ticks it with its note', async () => {
+    const job = jobOf(base, true);
+    show(<Flush />, job);
+    expect(document.querySelector('.flush-title')?.textContent).toBe('Shut the feed and see the pressure die');
+    await userEvent.type(screen.getByLabelText('Note on this step'), 'valve stiff');
+    await userEvent.click(screen.getByRole('button', { name: 'Done' }));
+    expect(job.added).toEqual([{ kind: 'tick', step: 'feed-off', done: true, note: 'valve stiff' }]);
+    expect(localStorage.length).toBe(0);
+  });
+  test('a wait starts a clock of its own length', async () => {
+    const job = jobOf([...base, ...doneUpTo('fill-1')], true);
+    show(<Flush />, job);
+    await userEvent.click(screen.getByRole('button', { name: /Start the clock/ }));
+    expect(job.added).toEqual([
+      { kind: 'timer', step: 'fill-1', action: 'start', minutes: Math.ceil(job.view?.today.fill.minutes ?? 0) },
+    ]);
+  });
+  test('a running clock says when to be back, and what the tank holds by now', () => {
+    const job = jobOf(
+      [...base, ...doneUpTo('fill-1'), happened({ kind: 'timer', step: 'fill-1', action: 'start', minutes: 60 }, 20)],
+      true,
+    );
+    show(<Flush />, job);
+    expect(screen.getByText('40 min to go')).toBeTruthy();
+    expect(screen.getByRole('img', { name: /^About .* litres in the tank$/ })).toBeTruthy();
+    expect(screen.queryByRole('button', { name: /Start the clock/ })).toBeNull();
+  });
+  test('a clock that is over says for how long, and done stops it', async () => {
+    const job = jobOf(
+      [...base, ...doneUpTo('fill-1'), happened({ kind: 'timer', step: 'fill-1', action: 'start', minutes: 60 }, 75)],
+      true,
+    );
+    show(<Flush />, job);
+    expect(screen.getByText('over for 15 min')).toBeTruthy();
+    await userEvent.click(screen.getByRole('button', { name: 'Done' }));
+    expect(job.added).toEqual([
+      { kind: 'tick', step: 'fill-1', done: true },
+      { kind: 'timer', step: 'fill-1', action: 'stop', minutes: 0 },
+    ]);
+  });
+  test('a look writes every joint down as dry', async () => {
+    const job = jobOf([...base, ...doneUpTo('look-pressure')], true);
+    show(<Flush />, job);
+    const count = job.view?.line.joints.length ?? 0;
+    await userEvent.click(screen.getByRole('button', { name: `Joints 1 to ${String(count)} are dry` }));
+    expect(job.added.filter((f) => f.kind === 'look' && f.result === 'dry')).toHaveLength(count);
+    expect(job.added.at(-1)).toMatchObject({ kind: 'tick', step: 'look-pressure', done: true });
+  });
+  test('a drip stands by its joint until the next look', () => {
+    const drip = happened({ kind: 'look', round: 'look-pressure', joint: 5, result: 'drip', note: 're-cut' }, 1);
+    show(<Flush />, jobOf([...base, ...doneUpTo('look-pressure'), drip], true));
+    expect(screen.getByText(/Joint 5 drips: re-cut/)).toBeTruthy();
+  });
+  test('a tick taken back reopens its step', async () => {
+    const job = jobOf([...base, ...doneUpTo('flush-sediment')], true);
+    show(<Flush />, job);
+    await userEvent.click(screen.getByRole('checkbox', { name: /Shut the feed/, hidden: true }));
+    expect(job.added).toEqual([{ kind: 'tick', step: 'feed-off', done: false }]);
+  });
+  test('the end points to Prove', () => {
+    const all = sheet.map((s, i) => happened({ kind: 'tick', step: s.key, done: true }, 100 - i));
+    show(<Flush />, jobOf([...base, ...all], true));
+    expect(screen.getByText('Flushed and wet. Prove it next.')).toBeTruthy();
+  });
+});

@@ -1,0 +1,60 @@
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { cleanup, screen } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { lensMarks, lensStates } from '../../app/lensStates.ts';
+import { happened, jobOf, readings, show } from '../../testing/jobContext.tsx';
+import Keep from './Keep.tsx';
+
+const base = readings();
+const sheet = jobOf(base, true).view?.sheet ?? [];
+const flushed = (daysAgo: number) =>
+  sheet.map((s, i) => happened({ kind: 'tick', step: s.key, done: true }, daysAgo * 1440 + sheet.length - i));
+
+beforeEach(() => {
+  localStorage.clear();
+});
+afterEach(cleanup);
+
+describe('keeping on the page', () => {
+  test('lives begin when the system is flushed', () => {
+    show(<Keep />, jobOf(base, true));
+    expect(screen.getByText('Lives begin once the system is flushed.')).toBeTruthy();
+  });
+  test('says what is overdue, what to bring and why late carbon matters', () => {
+    show(<Keep />, jobOf([...base, ...flushed(400)], true));
+    expect(screen.getByText(/^Sediment, carbon 1, carbon 2 and polish are overdue/)).toBeTruthy();
+    expect(screen.getByText(/chlorine on the membrane/)).toBeTruthy();
+    expect(screen.getByText(/Sediment cartridge, 5 micron \(sediment\)/)).toBeTruthy();
+  });
+  test('a visit goes into the log with what was changed', async () => {
+    const job = jobOf([...base, ...flushed(400)], true);
+    show(<Keep />, job);
+    await userEvent.type(screen.getByLabelText('Why'), 'Yearly change');
+    await userEvent.click(screen.getByRole('checkbox', { name: 'sediment' }));
+    await userEvent.click(screen.getByRole('checkbox', { name: 'carbon 1' }));
+    await userEvent.type(screen.getByLabelText('What was found and done'), 'O-rings greased');
+    await userEvent.click(screen.getByRole('button', { name: 'Log this visit' }));
+    expect(job.added).toEqual([
+      { kind: 'visit', reason: 'Yearly change', changed: ['sediment', 'carbon'], note: 'O-rings greased' },
+    ]);
+  });
+});
+
+describe('where the parts of a job stand', () => {
+  test('before, during and after the flush', () => {
+    expect(lensStates(jobOf([], false))).toMatchObject({ gauge: 'nothing read', size: 'needs readings', flush: '' });
+    expect(lensStates(jobOf(base, false))).toMatchObject({ size: 'decide', plumb: '' });
+    expect(lensStates(jobOf(base, true))).toMatchObject({ size: 'approved, version 1', flush: 'not begun' });
+    expect(lensStates(jobOf([...base, ...flushed(1).slice(0, 3)], true)).flush).toBe(`3 of ${String(sheet.length)}`);
+    expect(lensStates(jobOf([...base, ...flushed(400)], true))).toMatchObject({ flush: 'done', keep: '4 overdue' });
+  });
+  test('each lens marks the Line in its own words', () => {
+    const job = jobOf([...base, ...flushed(400)], true);
+    expect(lensMarks('keep', job).marks.sediment).toBe('overdue');
+    expect(lensMarks('keep', job).marks.membrane).toMatch(/% left$/);
+    expect(lensMarks('flush', job).marks.tank).toBe('wet');
+    expect(lensMarks('flush', jobOf(base, true)).marks.tank).toBe('dry');
+    expect(lensMarks('plumb', job).marks.feed).toBe('1–2');
+    expect(lensMarks('size', job).marks).toEqual({});
+  });
+});

@@ -1,0 +1,51 @@
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { cleanup, screen, within } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { happened, HOUSE, jobOf, readings, show } from '../../testing/jobContext.tsx';
+import Plumb from './Plumb.tsx';
+
+beforeEach(() => {
+  localStorage.clear();
+});
+afterEach(cleanup);
+
+describe('putting it in, on the page', () => {
+  test('every joint of the Line has its row, in order', () => {
+    const job = jobOf(readings(), true);
+    show(<Plumb />, job);
+    const rows = within(screen.getByRole('table', { name: 'Every joint, numbered along the water' }))
+      .getAllByRole('row')
+      .slice(1);
+    expect(rows.map((r) => Number(within(r).getAllByRole('cell')[0]?.textContent))).toEqual(
+      job.view?.line.joints.map((j) => j.number),
+    );
+  });
+  test('a thing loaded into the van is ticked, and unticked again', async () => {
+    const job = jobOf(readings(), true);
+    show(<Plumb />, job);
+    await userEvent.click(screen.getByRole('checkbox', { name: /Feed tee with valve/ }));
+    expect(job.added).toEqual([{ kind: 'tick', step: 'pick:feed-tee', done: true }]);
+    cleanup();
+    const loaded = jobOf([...readings(), happened({ kind: 'tick', step: 'pick:feed-tee', done: true })], true);
+    show(<Plumb />, loaded);
+    const all = loaded.view?.picks.length ?? 0;
+    expect(screen.getByText(`Pick list, ${String(all - 1)} of ${String(all)} still to load`)).toBeTruthy();
+    await userEvent.click(screen.getByRole('checkbox', { name: /Feed tee with valve/ }));
+    expect(loaded.added).toEqual([{ kind: 'tick', step: 'pick:feed-tee', done: false }]);
+  });
+  test('the colour a kit used for a role is written down once', async () => {
+    const job = jobOf(readings(), true);
+    show(<Plumb />, job);
+    await userEvent.type(screen.getByLabelText('to the drain'), 'black');
+    await userEvent.tab();
+    expect(job.added).toEqual([{ kind: 'tube-colour', branch: 'concentrate', colour: 'black' }]);
+  });
+  test('metal after the membrane and no room before the trap are warned of where they arise', () => {
+    show(<Plumb />, jobOf(readings({ ...HOUSE, metalAfter: 'copper', drainRun: 'none' }), true));
+    expect(screen.getByText(/Nothing of lead, brass or copper stands between/)).toBeTruthy();
+    expect(screen.getByText(/There is no room between basin and trap/)).toBeTruthy();
+    cleanup();
+    show(<Plumb />, jobOf(readings(), true));
+    expect(screen.queryByText(/Nothing of lead, brass or copper/)).toBeNull();
+  });
+});

@@ -1,0 +1,86 @@
+import { expectedAt } from '@katharos/core';
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { cleanup, screen } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { happened, jobOf, parts, readings, show } from '../../testing/jobContext.tsx';
+import Prove from './Prove.tsx';
+
+const base = readings();
+const FIELDS = [
+  'Feed TDS',
+  'Product TDS',
+  'Feed temperature',
+  'Pressure before the membrane',
+  'Product flow',
+  'Concentrate flow',
+];
+const fill = async (...texts: string[]): Promise<void> => {
+  for (const [i, text] of texts.entries()) await userEvent.type(screen.getByLabelText(FIELDS[i] ?? ''), text);
+};
+
+beforeEach(() => {
+  localStorage.clear();
+});
+afterEach(cleanup);
+
+describe('proving on the page', () => {
+  test('says what to read while anything is missing', async () => {
+    show(<Prove />, jobOf(base, true));
+    expect(screen.getByText('Read these, and the verdict stands here.')).toBeTruthy();
+    await fill('320', '20');
+    expect(screen.getByText(/Still to read: feed temperature, pressure before the membrane/)).toBeTruthy();
+    expect(screen.getByRole('button', { name: 'Keep these readings' })).toHaveProperty('disabled', true);
+  });
+  test('judges while typing, in any unit, and keeps readings with their grade', async () => {
+    const job = jobOf(base, true);
+    if (!job.view) throw new Error('no system');
+    const e = expectedAt(job.view.design, parts, job.view.site, {
+      bar: 3.4,
+      temperatureC: 12,
+      feedTds: 320,
+      concentrateLMin: 0.25,
+    });
+    show(<Prove />, job);
+    await fill('320', e.permeateTdsMgL.toFixed(0), '12', '3,4', (e.permeateLDay / 1.44).toFixed(0), '0.25 L/min');
+    expect(screen.getByText(/of what a new element would here/)).toBeTruthy();
+    await userEvent.click(screen.getByRole('button', { name: 'Keep these readings' }));
+    expect(job.added).toHaveLength(1);
+    expect(job.added[0]).toMatchObject({
+      kind: 'proof',
+      readings: { membranePressureBar: { value: 3.4, typed: '3,4' }, concentrateFlowLMin: { value: 0.25 } },
+    });
+    expect(localStorage.length).toBe(0);
+  });
+  test('a wrong unit is told at its field and nothing can be kept', async () => {
+    show(<Prove />, jobOf(base, true));
+    await fill('320 bar', '20', '12', '3.4', '90', '250');
+    expect(screen.getByText(/measures a pressure; this field wants a concentration/)).toBeTruthy();
+    expect(screen.getByRole('button', { name: 'Keep these readings' })).toHaveProperty('disabled', true);
+  });
+  test('half-typed readings are there after a reload', async () => {
+    show(<Prove />, jobOf(base, true));
+    await fill('320', '20');
+    cleanup();
+    show(<Prove />, jobOf(base, true));
+    expect((screen.getByLabelText('Product TDS') as unknown as HTMLInputElement).value).toBe('20');
+  });
+  test('the last kept proof is shown until something new is typed', async () => {
+    const v = (value: number) => ({ value, typed: String(value) });
+    const proof = happened({
+      kind: 'proof',
+      readings: {
+        feedTdsMgL: v(320),
+        productTdsMgL: v(300),
+        temperatureC: v(12),
+        membranePressureBar: v(3.4),
+        productFlowLMin: v(0.3),
+        concentrateFlowLMin: v(0),
+      },
+    });
+    show(<Prove />, jobOf([...base, proof], true));
+    expect(screen.getByText('Act.')).toBeTruthy();
+    expect(screen.getByText(/No concentrate flow at all/)).toBeTruthy();
+    await userEvent.type(screen.getByLabelText('Feed TDS'), '3');
+    expect(screen.queryByText('Act.')).toBeNull();
+  });
+});
