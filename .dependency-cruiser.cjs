@@ -28,7 +28,7 @@ module.exports = {
       name: 'no-deep-package',
       comment: 'others take a package by its name',
       severity: 'error',
-      from: { path: '^(contract|demo|server|web)/' },
+      from: { path: '^(contract|demo|server|web)/', pathNot: '(\\.test\\.tsx?$|/testing/)' },
       to: { path: '^core/src/(?!index\\.ts$)' },
     },
     {

@@ -13,7 +13,6 @@ const swc = (tsx) => [
 ];
 const base = {
   testEnvironment: 'node',
-  testTimeout: 30_000,
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   transform: { '^.+\\.ts$': swc(false), '^.+\\.tsx$': swc(true) },
   testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/src/**/*.test.tsx'],
@@ -21,8 +20,10 @@ const base = {
 
 /** @type {import('jest').Config} */
 export default {
+  // a project's own is not heeded
+  testTimeout: 60_000,
   projects: [
-    ...['core', 'contract', 'demo', 'server'].map((name) => ({ ...base, displayName: name, rootDir: name })),
+    ...['core', 'contract', 'demo', 'server', 'cli'].map((name) => ({ ...base, displayName: name, rootDir: name })),
     {
       ...base,
       displayName: 'web',

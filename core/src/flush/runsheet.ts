@@ -2,6 +2,7 @@ import type { Site } from '../gauge/site.ts';
 import type { Design } from '../line/design.ts';
 import type { Line } from '../line/line.ts';
 import type { Operating } from '../line/plant.ts';
+import type { DirectRun } from '../storage/direct.ts';
 import { formatMinutes, formatNumber } from '../quantity/format.ts';
 import { partOf, type Catalogue } from '../shelf/parts.ts';
 import type { HouseRules } from '../shelf/rules.ts';
@@ -52,149 +53,15 @@ const WHILE_FILLING = [
   'Another visit fits in here: be back when the clock says.',
 ];
 
-/**
- * The run sheet of one system: every step in order, made from its Line, the firm's rules and today's fill.
- * @param today the plant operating at today's temperature and pressure
- */
-export function runSheet(
-  line: Line,
-  design: Design,
-  catalogue: Catalogue,
-  site: Site,
-  rules: HouseRules,
-  today: Operating,
-): RunStep[] {
-  const steps: RunStep[] = [];
-  const add = (s: Omit<RunStep, 'wets'> & { wets?: readonly string[] }): void => {
-    steps.push({ wets: [], ...s });
-  };
-  const joints = String(line.joints.length);
+/** Takes a step onto the sheet. */
+type Add = (step: Omit<RunStep, 'wets'> & { wets?: readonly string[] }) => void;
+
+const INFANTS =
+  'Infants, and diets a doctor set: very low mineral water, ask the doctor. Not for dialysis or other medical use.';
+
+/** Fills and discards of a tank, with the looks between them, and the first litres to drink. */
+function fillSteps(add: Add, rules: HouseRules, today: Operating, joints: string): void {
   const n = formatNumber;
-  const tank = partOf(catalogue, 'tank', design.tankId);
-  add({
-    key: 'feed-off',
-    phase: 'Before water',
-    kind: 'do',
-    minutes: 3,
-    title: 'Shut the feed and see the pressure die',
-    detail:
-      'Stop valve shut, the hot one too where a mixer can pass water across. Open the tap: the flow stops and stays stopped. Towel and bucket in place.',
-  });
-  add({
-    key: 'air-charge',
-    phase: 'Before water',
-    kind: 'do',
-    minutes: 3,
-    title: `Set the tank’s air to ${n(tank.airChargeBar, 2)} bar`,
-    detail: 'Tank empty and off the line. Read with the tyre gauge, top up with a hand pump.',
-    caution: 'Stored pressure: never undo the air valve’s core.',
-  });
-  if (rules.sanitise) {
-    const litres = wettedLitres(line, today.fill.waterL);
-    add({
-      key: 'sanitise',
-      phase: 'Before water',
-      kind: 'wait',
-      minutes: 30,
-      title: `Sanitise with ${n(bleachMl(litres, rules.bleachDoseMgL, rules.bleachStrengthPercent), 2)} mL of bleach`,
-      detail: `Unscented, ${n(rules.bleachStrengthPercent)} %, into the first housing for ${n(litres, 2)} L of wetted system at ${n(rules.bleachDoseMgL)} mg/L. Cartridges and membrane out. Hold 30 minutes.`,
-      caution: 'Gloves, goggles, window open. Never with the membrane in, never mixed with acid.',
-    });
-    add({
-      key: 'sanitise-rinse',
-      phase: 'Before water',
-      kind: 'do',
-      minutes: 15,
-      title: 'Rinse until the strip reads none',
-      detail: 'Through to tank and tap. Prove it with a test strip, and write down that it read none.',
-      caution: 'Bleach left behind ruins the membrane and is drunk.',
-    });
-  }
-  const pre = line.elements.filter((e) => e.role === 'sediment' || e.role === 'carbon');
-  if (rules.flushPreFilters === 'stage') {
-    let wet: string[] = ['stop-valve', 'feed', 'leak-valve', 'limiter'];
-    pre.forEach((e, i) => {
-      wet = [...wet, e.id];
-      const nth =
-        e.role === 'carbon' ? ` ${String(pre.slice(0, i + 1).filter((x) => x.role === 'carbon').length)}` : '';
-      add({
-        key: `flush-${e.id}`,
-        phase: 'Pre-filters',
-        kind: 'wait',
-        minutes: rules.flushStageMinutes,
-        wets: wet,
-        title: `Flush ${e.label}${nth} into the bucket`,
-        detail:
-          e.role === 'carbon'
-            ? 'Membrane still out. Until no black fines come.'
-            : 'Membrane still out, carbons not yet in. Until it runs clear.',
-        meanwhile: 'Look at the housings’ O-rings while they fill.',
-      });
-    });
-  } else
-    add({
-      key: 'flush-pre',
-      phase: 'Pre-filters',
-      kind: 'wait',
-      minutes: rules.flushStageMinutes * 2,
-      wets: ['stop-valve', 'feed', 'leak-valve', 'limiter', ...pre.map((e) => e.id)],
-      title: 'Flush the pre-filters together into the bucket',
-      detail: 'Membrane still out. Until clear, no black fines.',
-    });
-  add({
-    key: 'membrane-in',
-    phase: 'Membrane',
-    kind: 'do',
-    minutes: 5,
-    wets: ['pump', 'shut-off', 'gauge', 'membrane'],
-    title: 'Membrane in, seals wetted',
-    detail: partOf(catalogue, 'element', design.elementId).fitting ?? 'Seated home.',
-    caution: 'Feed shut, pressure gone before the cap is opened. Clean hands on the membrane.',
-  });
-  if (design.pumpId !== null)
-    add({
-      key: 'pump-on',
-      phase: 'Membrane',
-      kind: 'do',
-      minutes: 3,
-      title: 'Power the pump, water standing at its inlet',
-      detail: 'Plug in last. Both switches tried: it stops with the feed shut, and with the product shut.',
-      caution: 'Dry hands, socket off the floor, residual-current protection. Never a wet plug.',
-    });
-  add({
-    key: 'open-part',
-    phase: 'Membrane',
-    kind: 'do',
-    minutes: 4,
-    wets: ['non-return', 'sample', 'tank-tee', 'polish', 'mineral', 'branch', 'tap', 'restrictor', 'drain'],
-    title: `Open the feed part way, tank valve ${rules.tankValveAtStart}`,
-    detail: `Air spits out at the open tap. ${site.fridge ? 'Fridge branch shut. ' : ''}Then open the feed fully.`,
-  });
-  add({
-    key: 'look-pressure',
-    phase: 'Membrane',
-    kind: 'look',
-    minutes: 4,
-    title: `Look at joints 1 to ${joints}, under pressure`,
-    detail: 'Paper towel round each. A leak: shut, release, re-cut or re-seat, again.',
-  });
-  add({
-    key: 'run-ten',
-    phase: 'Membrane',
-    kind: 'wait',
-    minutes: 10,
-    title: 'Run ten minutes at the open tap',
-    detail: 'The preservative leaves. Drain runs all the while.',
-    meanwhile: 'Note which tube has which colour.',
-  });
-  add({
-    key: 'look-ten',
-    phase: 'Membrane',
-    kind: 'look',
-    minutes: 4,
-    title: `Look at joints 1 to ${joints} again`,
-    detail: 'After ten minutes under pressure.',
-  });
   const emptyMinutes = Math.max(2, Math.ceil(today.fill.waterL / Math.max(0.3, today.tapFlowLMin)));
   for (let i = 1; i <= rules.discards; i++) {
     const nth = ['First', 'Second', 'Third'][i - 1] ?? '';
@@ -206,9 +73,10 @@ export function runSheet(
       wets: i === 1 ? ['tank'] : [],
       fillsToL: today.fill.waterL,
       title: `${nth} fill, to be poured away`,
-      detail: today.fill.shuts
-        ? `${n(today.fill.waterL, 2)} L at ${n(today.temperatureC, 2)} °C and ${n(today.middle.inletBar, 2)} bar: ${formatMinutes(today.fill.minutes)}. Tap shut, tank open.`
-        : 'This does not shut at today’s pressure: be back within the day.',
+      detail:
+        today.fill.reason === null
+          ? `${n(today.fill.waterL, 2)} L at ${n(today.temperatureC, 2)} °C and ${n(today.middle.inletBar, 2)} bar: ${formatMinutes(today.fill.minutes)}. Tap shut, tank open.`
+          : 'This does not shut at today’s pressure: be back within the day.',
       meanwhile: WHILE_FILLING[(i - 1) % WHILE_FILLING.length] ?? '',
     });
     if (i === 1) {
@@ -265,16 +133,252 @@ export function runSheet(
     fillsToL: firstL,
     title: `First ${n(firstL, 2)} L to drink`,
     detail: 'Tap shut. From now on it is theirs.',
-    caution:
-      'Infants, and diets a doctor set: very low mineral water, ask the doctor. Not for dialysis or other medical use.',
+    caution: INFANTS,
   });
+}
+
+/** Minutes a membrane runs at the tap in a system without a tank, where its sheet says nothing. */
+const FIRST_RUN_MIN = 30;
+
+/** A system without a tank: its own rinse, the long run its sheet asks, the stop, and the first glass. */
+function directSteps(add: Add, design: Design, catalogue: Catalogue, run: DirectRun, joints: string): void {
+  const n = formatNumber;
+  const minutes = partOf(catalogue, 'element', design.elementId).firstRunMinutes ?? FIRST_RUN_MIN;
+  add({
+    key: 'own-rinse',
+    phase: 'Fill and discard',
+    kind: 'wait',
+    minutes: 3,
+    title: 'Let it rinse itself',
+    detail: 'Tap shut. Its own rinse runs to the drain and stops by itself.',
+  });
+  add({
+    key: 'drain-stops',
+    phase: 'Fill and discard',
+    kind: 'do',
+    minutes: 3,
+    title: 'Tap shut: see pump and drain stop',
+    detail: `It stops once its product stands at ${n(run.closeBar, 2)} bar. It runs on: pressure switch, electric valve or non-return valve.`,
+  });
+  add({
+    key: 'look-shut',
+    phase: 'Fill and discard',
+    kind: 'look',
+    minutes: 4,
+    title: `Look at joints 1 to ${joints}, tap shut`,
+    detail: 'The product side now stands at its highest pressure.',
+  });
+  add({
+    key: 'long-run',
+    phase: 'Fill and discard',
+    kind: 'wait',
+    minutes,
+    title: `Run it at the open tap for ${formatMinutes(minutes)}`,
+    detail: `By the membrane’s sheet, about ${n(run.tapFlowLMin * minutes, 2)} L. Preservative and carbon fines leave. Not for drinking, not for aquaria.`,
+    meanwhile: WHILE_FILLING[0] ?? '',
+  });
+  add({
+    key: 'look-ran',
+    phase: 'Fill and discard',
+    kind: 'look',
+    minutes: 4,
+    title: `Look at joints 1 to ${joints}, after the run`,
+    detail: 'Then shut the tap and open it again: it starts and stops by itself.',
+  });
+  add({
+    key: 'first-drink',
+    phase: 'Fill and discard',
+    kind: 'do',
+    minutes: 2,
+    title: 'First glass to drink',
+    detail: `${n(run.tapFlowLMin, 2)} L/min: a glass in ${n(run.glassSeconds, 2)} seconds. After a night the first glass is poured away: salt creeps through while it stands.`,
+    caution: INFANTS,
+  });
+}
+
+/** Powers a lamp when the house rule says, and lets it warm up. */
+function lampSteps(add: Add, catalogue: Catalogue, lampId: string, rules: HouseRules): void {
+  const lamp = partOf(catalogue, 'lamp', lampId);
+  add({
+    key: 'lamp-on',
+    phase: 'Leave it right',
+    kind: 'wait',
+    minutes: 5,
+    title:
+      rules.lampPowered === 'full'
+        ? 'Lamp full of water: power it, let it warm up'
+        : 'Lamp powered already: let it warm up',
+    detail: `${lamp.fitting ?? 'Mounted as its sheet says.'} Five minutes before water is drawn for drinking; its strainer looked at after the first flush. Write the date on it.`,
+    caution:
+      'Never look into the light, no bare fingers on the glass. Ballast off the path of drips, residual-current protection. Water is not drunk while the lamp is off.',
+  });
+  add({
+    key: 'lamp-sample',
+    phase: 'Leave it right',
+    kind: 'do',
+    minutes: 5,
+    title: 'Take the product sample for the laboratory',
+    detail: 'Tap flamed or wiped with alcohol, its bottle, cooled and on its way today.',
+    caution: 'Until the laboratory has found it clean, they boil what they drink.',
+  });
+}
+
+/**
+ * The run sheet of one system: every step in order, made from its Line, the firm's rules and today's fill.
+ * @param today the plant operating at today's temperature and pressure
+ */
+export function runSheet(
+  line: Line,
+  design: Design,
+  catalogue: Catalogue,
+  site: Site,
+  rules: HouseRules,
+  today: Operating,
+): RunStep[] {
+  const steps: RunStep[] = [];
+  const add: Add = (s) => {
+    steps.push({ wets: [], ...s });
+  };
+  const joints = String(line.joints.length);
+  const n = formatNumber;
+  const tank = design.tankId === null ? null : partOf(catalogue, 'tank', design.tankId);
+  add({
+    key: 'feed-off',
+    phase: 'Before water',
+    kind: 'do',
+    minutes: 3,
+    title: 'Shut the feed and see the pressure die',
+    detail:
+      'Stop valve shut, the hot one too where a mixer can pass water across. Open the tap: the flow stops and stays stopped. Towel and bucket in place.',
+  });
+  if (tank)
+    add({
+      key: 'air-charge',
+      phase: 'Before water',
+      kind: 'do',
+      minutes: 3,
+      title: `Set the tank’s air to ${n(tank.airChargeBar, 2)} bar`,
+      detail: 'Tank empty and off the line. Read with the tyre gauge, top up with a hand pump.',
+      caution: 'Stored pressure: never undo the air valve’s core.',
+    });
+  if (rules.sanitise) {
+    const litres = wettedLitres(line, today.fill.waterL);
+    add({
+      key: 'sanitise',
+      phase: 'Before water',
+      kind: 'wait',
+      minutes: 30,
+      title: `Sanitise with ${n(bleachMl(litres, rules.bleachDoseMgL, rules.bleachStrengthPercent), 2)} mL of bleach`,
+      detail: `Unscented, ${n(rules.bleachStrengthPercent)} %, into the first housing for ${n(litres, 2)} L of wetted system at ${n(rules.bleachDoseMgL)} mg/L. Cartridges and membrane out. Hold 30 minutes.`,
+      caution: 'Gloves, goggles, window open. Never with the membrane in, never mixed with acid.',
+    });
+    add({
+      key: 'sanitise-rinse',
+      phase: 'Before water',
+      kind: 'do',
+      minutes: 15,
+      title: 'Rinse until the strip reads none',
+      detail: 'Through to tank and tap. Prove it with a test strip, and write down that it read none.',
+      caution: 'Bleach left behind ruins the membrane and is drunk.',
+    });
+  }
+  const pre = line.elements.filter((e) => e.role === 'sediment' || e.role === 'iron' || e.role === 'carbon');
+  if (rules.flushPreFilters === 'stage') {
+    let wet: string[] = ['stop-valve', 'feed', 'leak-valve', 'limiter'];
+    pre.forEach((e, i) => {
+      wet = [...wet, e.id];
+      const nth =
+        e.role === 'carbon' ? ` ${String(pre.slice(0, i + 1).filter((x) => x.role === 'carbon').length)}` : '';
+      add({
+        key: `flush-${e.id}`,
+        phase: 'Pre-filters',
+        kind: 'wait',
+        minutes: rules.flushStageMinutes,
+        wets: wet,
+        title: `Flush ${e.label}${nth} into the bucket`,
+        detail:
+          e.role === 'carbon'
+            ? 'Membrane still out. Until no black fines come.'
+            : 'Membrane still out, what follows not yet in. Until it runs clear.',
+        meanwhile: 'Look at the housings’ O-rings while they fill.',
+      });
+    });
+  } else
+    add({
+      key: 'flush-pre',
+      phase: 'Pre-filters',
+      kind: 'wait',
+      minutes: rules.flushStageMinutes * 2,
+      wets: ['stop-valve', 'feed', 'leak-valve', 'limiter', ...pre.map((e) => e.id)],
+      title: 'Flush the pre-filters together into the bucket',
+      detail: 'Membrane still out. Until clear, no black fines.',
+    });
+  add({
+    key: 'membrane-in',
+    phase: 'Membrane',
+    kind: 'do',
+    minutes: 5,
+    wets: line.elements
+      .filter((e) => ['feed-valve', 'pump', 'shut-off', 'gauge', 'membrane'].includes(e.role))
+      .map((e) => e.id),
+    title: 'Membrane in, seals wetted',
+    detail: partOf(catalogue, 'element', design.elementId).fitting ?? 'Seated home.',
+    caution: 'Feed shut, pressure gone before the cap is opened. Clean hands on the membrane.',
+  });
+  if (design.pumpId !== null)
+    add({
+      key: 'pump-on',
+      phase: 'Membrane',
+      kind: 'do',
+      minutes: 3,
+      title: 'Power the pump, water standing at its inlet',
+      detail: 'Plug in last. Both switches tried: it stops with the feed shut, and with the product shut.',
+      caution: 'Dry hands, socket off the floor, residual-current protection. Never a wet plug.',
+    });
+  add({
+    key: 'open-part',
+    phase: 'Membrane',
+    kind: 'do',
+    minutes: 4,
+    wets: line.elements.filter((e) => e.branch === 'product' || e.branch === 'concentrate').map((e) => e.id),
+    title: tank ? `Open the feed part way, tank valve ${rules.tankValveAtStart}` : 'Open the feed part way, tap open',
+    detail: `Air spits out at the open tap. ${site.fridge ? 'Fridge branch shut. ' : ''}Then open the feed fully.`,
+  });
+  add({
+    key: 'look-pressure',
+    phase: 'Membrane',
+    kind: 'look',
+    minutes: 4,
+    title: `Look at joints 1 to ${joints}, under pressure`,
+    detail: 'Paper towel round each. A leak: shut, release, re-cut or re-seat, again.',
+  });
+  add({
+    key: 'run-ten',
+    phase: 'Membrane',
+    kind: 'wait',
+    minutes: 10,
+    title: 'Run ten minutes at the open tap',
+    detail: 'The preservative leaves. Drain runs all the while.',
+    meanwhile: 'Note which tube has which colour.',
+  });
+  add({
+    key: 'look-ten',
+    phase: 'Membrane',
+    kind: 'look',
+    minutes: 4,
+    title: `Look at joints 1 to ${joints} again`,
+    detail: 'After ten minutes under pressure.',
+  });
+  if (today.direct) directSteps(add, design, catalogue, today.direct, joints);
+  else fillSteps(add, rules, today, joints);
+  if (design.lampId !== null) lampSteps(add, catalogue, design.lampId, rules);
   if (site.fridge)
     add({
       key: 'fridge-open',
       phase: 'Leave it right',
       kind: 'do',
       minutes: 5,
-      wets: ['fridge'],
+      wets: ['delivery-pump', 'fridge'],
       title: 'Open the fridge branch, discard its first litres',
       detail: 'Only now. Throw the first ice away.',
     });

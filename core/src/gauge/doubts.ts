@@ -11,6 +11,14 @@ export interface Doubt {
   readonly text: string;
 }
 
+/** Doubts that no acknowledgement settles: the work stops until they are gone. */
+const HOLDING = new Set(['private-without-laboratory', 'cold-not-told', 'warm-feed']);
+
+/** Whether a doubt holds an approval back until the reading itself is put right. */
+export function holdsApproval(d: Pick<Doubt, 'code' | 'weight'>): boolean {
+  return d.weight === 'safety' && HOLDING.has(d.code);
+}
+
 const PRIVATE = new Set(['well', 'surface', 'rain']);
 
 /** Whether the source has no disinfection of its own. */
@@ -44,14 +52,21 @@ export function doubtsOf(known: Known): Doubt[] {
   const chlorine = n('chlorineMgL');
   const agent = choiceOf(known, 'disinfectant');
 
-  if (isPrivate(source) && choiceOf(known, 'laboratory') !== 'clean') {
+  const laboratory = choiceOf(known, 'laboratory');
+  if (isPrivate(source) && laboratory !== 'clean' && laboratory !== 'unsafe')
     add(
       'private-without-laboratory',
       ['source', 'laboratory'],
-      'Private water without a clean laboratory report is referred, not sized: no meter here sees microbes.',
+      'Private water without a laboratory report is referred, not sized: no meter here sees microbes.',
       'safety',
     );
-  }
+  if (isPrivate(source) && laboratory === 'unsafe')
+    add(
+      'private-unsafe',
+      ['laboratory', 'source'],
+      'Microbes in the report: until the lamp burns and a laboratory has found the product clean, this water is boiled before anybody drinks it.',
+      'safety',
+    );
   if (tds !== undefined && tds < 20 && source !== 'rain')
     add('tds-very-low', ['feedTdsMgL'], 'Few supplies are this low. Was the pen rinsed, on, and in the feed water?');
   if (tds !== undefined && tds > 2000)
@@ -102,7 +117,7 @@ export function doubtsOf(known: Known): Doubt[] {
     add(
       'chloramine',
       ['disinfectant'],
-      'Ordinary carbon hardly holds chloramine: catalytic carbon is put on the list. Its contact time is not judged here.',
+      'Ordinary carbon hardly holds chloramine: catalytic carbon is put on the list, and it wants a minute with the water.',
     );
   if (today !== undefined && coldest !== undefined && coldest > today + 0.5)
     add(
@@ -170,9 +185,44 @@ export function doubtsOf(known: Known): Doubt[] {
     add(
       'iron',
       ['ironMgL'],
-      'Iron above 0.3 mg/L fouls a membrane within months: it is taken out first, or the job referred.',
+      'Iron above 0.3 mg/L fouls a membrane within months: a cartridge takes out a little, more is treated for the whole house first.',
+    );
+  const manganese = n('manganeseMgL');
+  if (manganese !== undefined && manganese > 0.05)
+    add('manganese', ['manganeseMgL'], 'Manganese above 0.05 mg/L fouls a membrane: it is taken out first.');
+  const turbidity = n('turbidityNTU');
+  if (turbidity !== undefined && turbidity > 1)
+    add(
+      'turbidity',
+      ['turbidityNTU'],
+      turbidity > 5
+        ? 'Too cloudy for a cartridge: it is settled or filtered first.'
+        : 'Cloudy: the sediment cartridge will not last its time.',
+    );
+  if (choiceOf(known, 'smell') === 'hot-only')
+    add(
+      'smell-hot-only',
+      ['smell'],
+      'Only in hot water: the heater’s rod makes it, not the supply. The cold feed is not touched by it.',
+    );
+  const worry = choiceOf(known, 'worry');
+  if (worry !== undefined && worry !== 'none')
+    add(
+      'worry',
+      ['worry'],
+      'No meter here sees it. Have raw water sampled now and product water after the first week: a membrane usually holds much of it back, and this sheet never says safe.',
+    );
+  const nitrate = n('nitrateMgL');
+  if (nitrate !== undefined && nitrate > 50)
+    add(
+      'nitrate',
+      ['nitrateMgL'],
+      'Above the guideline of 50 mg/L: not for infants’ bottles. A membrane holds back less of it than of salt; sample the product.',
       'safety',
     );
+  const fridge = n('fridgeMinBar');
+  if (fridge !== undefined && fridge > 3)
+    add('fridge-pressure', ['fridgeMinBar'], 'Most fridges ask 1.4 to 2.8 bar. Is this the most it bears?');
   if (choiceOf(known, 'stopValveHolds') === 'no')
     add(
       'stop-valve',

@@ -1,4 +1,7 @@
-import { likelyWater, osmoticBarPerMgL, type Composition } from '../water/composition.ts';
+import { analysisFrom, waterState, type WaterState } from '../water/analysis.ts';
+import { osmoticBarPerMgL } from '../water/composition.ts';
+import { atmosphereBar } from '../water/properties.ts';
+import { safeRecovery, SCALING_LIMITS, type SafeRecovery } from '../treatment/scaling.ts';
 import type { FeedWater, Supply } from '../hydraulics/train.ts';
 import type { HouseRules } from '../shelf/rules.ts';
 import { choiceOf, numberOf, type FieldKey, type Known } from './fields.ts';
@@ -16,10 +19,18 @@ export interface Site {
   readonly laboratory: string;
   readonly tdsMgL: number;
   readonly hardnessMgL: number;
-  readonly composition: Composition;
+  /** the whole analysis, read or assumed, worked out */
+  readonly water: WaterState;
+  /** most of the feed that may be kept in the warmest water before the membrane scales */
+  readonly safe: SafeRecovery;
   readonly disinfectant: string;
   readonly chlorineMgL: number;
+  /** as read; 0 where nobody did */
+  readonly nitrateMgL: number;
   readonly ironMgL: number;
+  readonly manganeseMgL: number;
+  readonly turbidityNTU: number;
+  readonly smell: string;
   readonly todayC: number;
   readonly coldestC: number;
   readonly warmestC: number;
@@ -33,9 +44,19 @@ export interface Site {
   readonly resistance: number;
   readonly litresADay: number;
   readonly largestDrawL: number;
+  /** what they want of it, and what they fear in it */
+  readonly aim: string;
+  readonly worry: string;
+  /** flow at the tap that counts as running: the household's patience, or the house rule, L/min */
+  readonly wantedTapFlowLMin: number;
+  /** a tank under the sink: either, tank or none */
+  readonly storeWish: string;
   readonly fridge: boolean;
+  /** least pressure of its valve, bar */
+  readonly fridgeMinBar: number;
   readonly metalAfter: string;
   readonly mineralsWanted: boolean;
+  readonly caresMost: Care;
   readonly socket: string;
   readonly cupboard: { readonly widthMm: number; readonly depthMm: number; readonly heightMm: number } | null;
   readonly worktop: string;
@@ -44,7 +65,13 @@ export interface Site {
   readonly airGap: boolean;
   readonly tapLengthM: number;
   readonly tapRiseM: number;
+  readonly altitudeM: number;
+  /** of the air, absolute bar */
+  readonly airBar: number;
 }
+
+/** What a household cares for most when several designs do. */
+export type Care = 'balanced' | 'waste' | 'wait' | 'purity' | 'room' | 'electricity' | 'cost';
 
 export type SiteResult =
   | { readonly ok: true; readonly site: Site; readonly assumed: readonly Assumed[] }
@@ -58,6 +85,37 @@ const BY_SOURCE: Readonly<Record<string, { hardnessShare: number; chlorineMgL: n
   surface: { hardnessShare: 0.4, chlorineMgL: 0, name: 'surface water' },
   rain: { hardnessShare: 0.2, chlorineMgL: 0, name: 'rain water' },
 };
+
+/** Seconds that people of a patience stand for a quarter of a litre. */
+const PATIENCE_S: Readonly<Record<string, number>> = { brisk: 12, patient: 30 };
+
+/** Share of the salt that passes, for the thickening of the concentrate: its exact value hardly matters there. */
+const USUAL_PASSAGE = 0.04;
+
+/** The fields behind the figures an analysis had to assume. */
+const ANALYSIS_FIELDS: Readonly<Partial<Record<string, FieldKey>>> = {
+  pH: 'pH',
+  alkalinityMgL: 'alkalinityMgL',
+  SiO2: 'silicaMgL',
+  NO3: 'nitrateMgL',
+};
+
+/**
+ * Mains water follows the soil around its pipes: the yearly mean of the air plus about 3 °C, swinging by about half of
+ * what the air's months do, a month late. Within about 2 °C for pipes a metre deep.
+ * @param coldC, warmC mean air of the coldest and the warmest month
+ * @returns null unless both are known and in order; never below 1 °C: a pipe that freezes gives no water
+ */
+export function soilWater(
+  coldC: number | undefined,
+  warmC: number | undefined,
+): { readonly coldestC: number; readonly warmestC: number } | null {
+  if (coldC === undefined || warmC === undefined || warmC < coldC) return null;
+  const mean = (coldC + warmC) / 2 + 3;
+  const swing = (warmC - coldC) / 4;
+  const round = (v: number): number => Math.max(1, Math.round(10 * v) / 10);
+  return { coldestC: round(mean - swing), warmestC: round(mean + swing) };
+}
 
 /**
  * Turns readings into the house the computations take: what is missing and can be assumed is assumed in the open, what
@@ -100,17 +158,22 @@ export function siteFrom(known: Known, rules: HouseRules): SiteResult {
     `about ${String(kind.hardnessShare * 100)} % of the TDS in ${kind.name}`,
   );
   const chlorineMgL = num('chlorineMgL', kind.chlorineMgL, `usual in ${kind.name}`);
+  const soil = soilWater(n('airColdestC'), n('airWarmestC'));
   const coldestC = num(
     'coldestC',
-    Math.max(3, Math.min(todayC - 2, 7)),
-    'nobody knew: a cold mains winter of 7 °C, or 2 °C below today if that is lower',
+    soil ? Math.min(todayC, soil.coldestC) : Math.max(3, Math.min(todayC - 2, 7)),
+    soil
+      ? 'estimated from the air: yearly mean plus 3 °C, less half the half-swing (the soil smooths it, a month late)'
+      : 'nobody knew: a cold mains winter of 7 °C, or 2 °C below today if that is lower',
   );
   const warmestC = Math.max(
     todayC,
     num(
       'warmestC',
-      Math.max(todayC, Math.min(25, coldestC + 12)),
-      'nobody knew: 12 °C above the coldest, at most 25 °C',
+      Math.max(todayC, soil ? soil.warmestC : Math.min(25, coldestC + 12)),
+      soil
+        ? 'estimated from the air: yearly mean plus 3 °C, and half the half-swing'
+        : 'nobody knew: 12 °C above the coldest, at most 25 °C',
     ),
   );
   const running = n('runningPressureBar');
@@ -137,6 +200,22 @@ export function siteFrom(known: Known, rules: HouseRules): SiteResult {
           still,
           num('highestPressureBar', still + 1, 'night-time pressure taken as 1 bar above the static reading'),
         );
+  const { analysis, assumed: taken } = analysisFrom({
+    source,
+    tdsMgL,
+    hardnessMgL,
+    temperatureC: todayC,
+    pH: n('pH'),
+    alkalinityMgL: n('alkalinityMgL'),
+    silicaMgL: n('silicaMgL'),
+    nitrateMgL: n('nitrateMgL'),
+  });
+  for (const a of taken) {
+    const field = ANALYSIS_FIELDS[a.field];
+    if (field) assumed.push({ field, value: Number(a.value.toPrecision(3)), why: a.why });
+  }
+  const water = waterState(analysis);
+  const altitudeM = n('altitudeM') ?? 0;
   const people = n('people');
   const litresADay = num(
     'litresADay',
@@ -146,6 +225,8 @@ export function siteFrom(known: Known, rules: HouseRules): SiteResult {
   const w = n('cupboardWidthMm');
   const d = n('cupboardDepthMm');
   const h = n('cupboardHeightMm');
+  const patience = PATIENCE_S[choiceOf(known, 'patience') ?? ''];
+  const fridge = choiceOf(known, 'fridge') === 'yes';
   return {
     ok: true,
     assumed,
@@ -154,10 +235,15 @@ export function siteFrom(known: Known, rules: HouseRules): SiteResult {
       laboratory: choiceOf(known, 'laboratory') ?? 'none',
       tdsMgL,
       hardnessMgL,
-      composition: likelyWater(tdsMgL, hardnessMgL),
+      water,
+      safe: safeRecovery(water, USUAL_PASSAGE, warmestC, { ...SCALING_LIMITS, calciteIndexMax: rules.calciteIndexMax }),
       disinfectant: choiceOf(known, 'disinfectant') ?? (chlorineMgL > 0 ? 'chlorine' : 'none'),
       chlorineMgL,
+      nitrateMgL: n('nitrateMgL') ?? 0,
       ironMgL: n('ironMgL') ?? 0,
+      manganeseMgL: n('manganeseMgL') ?? 0,
+      turbidityNTU: n('turbidityNTU') ?? 0,
+      smell: choiceOf(known, 'smell') ?? 'no',
       todayC,
       coldestC,
       warmestC,
@@ -167,9 +253,15 @@ export function siteFrom(known: Known, rules: HouseRules): SiteResult {
       resistance,
       litresADay,
       largestDrawL: num('largestDrawL', 4, 'a stock pot'),
-      fridge: choiceOf(known, 'fridge') === 'yes',
+      aim: choiceOf(known, 'aim') ?? 'dissolved',
+      worry: choiceOf(known, 'worry') ?? 'none',
+      wantedTapFlowLMin: patience === undefined ? rules.wantedTapFlowLMin : (60 * 0.25) / patience,
+      storeWish: choiceOf(known, 'storeWish') ?? (rules.store === 'direct' ? 'none' : rules.store),
+      fridge,
+      fridgeMinBar: fridge ? num('fridgeMinBar', 1.4, 'the low end of what fridges ask') : 0,
       metalAfter: pick('metalAfter', 'no', 'plastic tube to a lead-free tap'),
       mineralsWanted: choiceOf(known, 'mineralsWanted') === 'yes',
+      caresMost: (choiceOf(known, 'caresMost') ?? 'balanced') as Care,
       socket: pick('socket', 'no', 'not looked for: taken as none'),
       cupboard: w !== undefined && d !== undefined && h !== undefined ? { widthMm: w, depthMm: d, heightMm: h } : null,
       worktop: choiceOf(known, 'worktop') ?? 'unknown',
@@ -178,6 +270,8 @@ export function siteFrom(known: Known, rules: HouseRules): SiteResult {
       airGap: choiceOf(known, 'airGap') === 'yes',
       tapLengthM: num('tapLengthM', 1.5, 'tank and tap in the same cupboard'),
       tapRiseM: num('tapRiseM', 0.6, 'cupboard floor to spout'),
+      altitudeM,
+      airBar: atmosphereBar(altitudeM),
     },
   };
 }
@@ -187,7 +281,7 @@ export function feedWaterAt(site: Site, temperatureC: number): FeedWater {
   return {
     temperatureC,
     tdsMgL: site.tdsMgL,
-    osmoticBarPerMgL: osmoticBarPerMgL(site.composition, temperatureC),
+    osmoticBarPerMgL: osmoticBarPerMgL(site.water.composition, temperatureC),
   };
 }
 

@@ -1,12 +1,11 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { rating } from '../testing/fixtures.ts';
+import { mains, rating } from '../testing/fixtures.ts';
 import {
   atmosphereBar,
   fillTank,
   fitPermeability,
   frictionFactor,
-  likelyWater,
   operatingMap,
   osmoticBarPerMgL,
   pressureAtWaterBar,
@@ -24,7 +23,7 @@ import {
 const water = (temperatureC: number, tdsMgL = 420): FeedWater => ({
   temperatureC,
   tdsMgL,
-  osmoticBarPerMgL: osmoticBarPerMgL(likelyWater(tdsMgL, 0.4 * tdsMgL), temperatureC),
+  osmoticBarPerMgL: osmoticBarPerMgL(mains(tdsMgL, 0.4 * tdsMgL), temperatureC),
 });
 const train: Train = {
   supply: { staticBar: 3.5, resistance: 0.02 },
@@ -33,8 +32,10 @@ const train: Train = {
   pump: null,
   permeability: fitPermeability(rating),
   restrictor: { kind: 'capillary', flowLDay: 430, atBar: 4, atC: 25 },
-  shutOff: { kind: 'four-port', closeRatio: 0.65, reopenRatio: 0.45 },
+  shutOff: { kind: 'four-port', closeRatio: 0.65, reopenRatio: 0.45, closeOffsetBar: 0 },
   nonReturnBar: 0.05,
+  feedTube: null,
+  permeatePump: null,
 };
 const pump = { maxBoostBar: 4.2, maxFlowLMin: 1.5, minInletBar: 0.3 };
 
@@ -163,7 +164,7 @@ describe('filling', () => {
     const weak = { ...train, supply: { staticBar: 0.6, resistance: 0.02 } };
     expect(fillTank(operatingMap(weak, water(10)), tank)).toMatchObject({
       waterL: 0,
-      shuts: false,
+      shuts: true,
       reason: 'closes-below-air-charge',
     });
   });

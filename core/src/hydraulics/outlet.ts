@@ -21,7 +21,7 @@ export function tapFlowLMin(o: Outlet, tankBar: number, temperatureC: number): n
   if (tankBar <= pressureForFlowBar(o, 0, temperatureC)) return 0;
   let low = 0;
   let high = 30;
-  for (let n = 0; n < 50; n++) {
+  for (let n = 0; n < 30; n++) {
     const mid = 0.5 * (low + high);
     if (pressureForFlowBar(o, mid, temperatureC) > tankBar) high = mid;
     else low = mid;

@@ -1,7 +1,8 @@
-import { solveElement, type ElementOutput, type Permeability } from '../membrane/element.ts';
+import { solveWith, type ElementOutput, type Permeability } from '../membrane/element.ts';
 import { restrictorFlowLDay, type Restrictor } from './restrictor.ts';
+import { tubeDropBar, type TubeRun } from './tube.ts';
 
-const { abs, max, min } = Math;
+const { max, min } = Math;
 
 /** Relative miss of the flow at which a steady state counts as found. */
 const FLOW_TOLERANCE = 1e-6;
@@ -24,7 +25,13 @@ export interface PumpCurve {
 
 /** How the system stops making water when the tank is full. */
 export type ShutOff =
-  | { readonly kind: 'four-port'; readonly closeRatio: number; readonly reopenRatio: number }
+  | {
+      readonly kind: 'four-port';
+      readonly closeRatio: number;
+      readonly reopenRatio: number;
+      /** added to the share of the line's pressure, bar */
+      readonly closeOffsetBar: number;
+    }
   | { readonly kind: 'pressure-switch'; readonly closeBar: number; readonly reopenBar: number };
 
 /** The water of one moment. */
@@ -42,12 +49,23 @@ export interface Train {
   readonly limiterBar: number | null;
   /** linear loss of pre-filters and housings as they are now, bar per L/min */
   readonly preFilterBarPerLMin: number;
+  /** from the stop valve to the membrane, fittings as length; null for none */
+  readonly feedTube: TubeRun | null;
   readonly pump: PumpCurve | null;
   readonly permeability: Permeability;
   readonly restrictor: Restrictor;
   readonly shutOff: ShutOff;
   /** loss over the non-return valve on the product, bar */
   readonly nonReturnBar: number;
+  /** driven by the concentrate, it lifts the product into the tank; null for none */
+  readonly permeatePump: PermeatePump | null;
+}
+
+/** A permeate pump: the membrane feels only a share of the tank's pressure, and the shut-off closes later. */
+export interface PermeatePump {
+  readonly backShare: number;
+  readonly closeRatio: number;
+  readonly reopenRatio: number;
 }
 
 /** The train at work against one pressure on its product side. */
@@ -62,76 +80,79 @@ export interface Working {
 }
 
 /** Pressures along the feed side at a flow, bar, never below zero. */
-export function feedPressures(t: Train, flowLMin: number): Pick<Working, 'supplyBar' | 'filteredBar' | 'inletBar'> {
+export function feedPressures(
+  t: Train,
+  flowLMin: number,
+  temperatureC: number,
+): Pick<Working, 'supplyBar' | 'filteredBar' | 'inletBar'> {
   const raw = t.supply.staticBar - t.supply.resistance * flowLMin * flowLMin;
   const supplyBar = max(0, t.limiterBar === null ? raw : min(raw, t.limiterBar));
-  const filteredBar = max(0, supplyBar - t.preFilterBarPerLMin * flowLMin);
+  const tube = t.feedTube ? tubeDropBar(t.feedTube, flowLMin, temperatureC) : 0;
+  const filteredBar = max(0, supplyBar - tube - t.preFilterBarPerLMin * flowLMin);
   const boost =
     t.pump && filteredBar >= t.pump.minInletBar ? max(0, t.pump.maxBoostBar * (1 - flowLMin / t.pump.maxFlowLMin)) : 0;
   return { supplyBar, filteredBar, inletBar: filteredBar + boost };
 }
 
 /**
- * Steady state of the feed side against a product pressure: the flow at which what the element and the restrictor take
- * at the inlet pressure is what the supply brings there. Bracketed regula falsi (Illinois) on the flow, never fails.
+ * Steady state of the feed side against a product pressure: the flow at which what the elements and the restrictor take
+ * at the inlet pressure is what the supply brings there. Never fails.
  * @param productBar gauge pressure behind the non-return valve (the tank's), bar
  * @param near a solution for a pressure close by, to start from; it changes the effort, not the answer
  */
-export function solveTrain(t: Train, water: FeedWater, productBar: number, near?: Working): Working {
-  const at = (flowLMin: number): Working => {
-    const p = feedPressures(t, flowLMin);
-    const concentrateLDay = max(1e-6, restrictorFlowLDay(t.restrictor, p.inletBar, water.temperatureC));
-    const out = solveElement(t.permeability, {
-      feedPressureBar: p.inletBar,
-      permeatePressureBar: productBar + t.nonReturnBar,
+export function solveTrain(t: Train, water: FeedWater, productBar: number, near?: Working, slices?: number): Working {
+  let pressures = feedPressures(t, 0, water.temperatureC);
+  const { out } = solveWith(
+    t.permeability,
+    {
+      permeatePressureBar: productBar * (t.permeatePump?.backShare ?? 1) + t.nonReturnBar,
       temperatureC: water.temperatureC,
       tdsMgL: water.tdsMgL,
       osmoticBarPerMgL: water.osmoticBarPerMgL,
-      concentrateLDay,
-    });
-    return { ...p, out };
-  };
-  const miss = (w: Working, flow: number): number => w.out.feedLDay / 1440 - flow;
-  // the feed taken falls as the flow rises, so a flow and the feed taken there lie on either side of the root
-  const first = near ? near.out.feedLDay / 1440 : 0;
-  let w = at(first);
-  const taken = w.out.feedLDay / 1440;
-  if (abs(taken - first) <= FLOW_TOLERANCE * (1 + first)) return w;
-  const missFirst = taken - first;
-  w = at(taken);
-  const missTaken = miss(w, taken);
-  let low = min(first, taken);
-  let high = max(first, taken);
-  let missLow = taken > first ? missFirst : missTaken;
-  let missHigh = taken > first ? missTaken : missFirst;
-  if (abs(missTaken) <= FLOW_TOLERANCE * (1 + taken)) return w;
-  for (let n = 0; n < 50; n++) {
-    if (high - low < 1e-9) return w;
-    const flow = min(high, max(low, (low * missHigh - high * missLow) / (missHigh - missLow)));
-    w = at(flow);
-    const m = miss(w, flow);
-    if (abs(m) < FLOW_TOLERANCE * (1 + flow)) return w;
-    if (m > 0) {
-      low = flow;
-      missLow = m;
-      missHigh *= n > 0 ? 0.5 : 1;
-    } else {
-      high = flow;
-      missHigh = m;
-      missLow *= n > 0 ? 0.5 : 1;
-    }
-  }
-  return w;
+    },
+    (feedLDay) => {
+      pressures = feedPressures(t, feedLDay / 1440, water.temperatureC);
+      return {
+        feedPressureBar: pressures.inletBar,
+        concentrateLDay: max(1e-6, restrictorFlowLDay(t.restrictor, pressures.inletBar, water.temperatureC)),
+      };
+    },
+    { near: near?.out.feedLDay, tolerance: FLOW_TOLERANCE, ...(slices === undefined ? {} : { slices }) },
+  );
+  return { ...pressures, out };
 }
 
 /** Tank pressure at which the system stops, bar: a share of the inlet's pressure, or the switch's own. */
-export function closingBar(t: Train, water: FeedWater): number {
+export function closingBar(t: Train, water: FeedWater, slices?: number): number {
   if (t.shutOff.kind === 'pressure-switch') return t.shutOff.closeBar;
-  let close = t.shutOff.closeRatio * feedPressures(t, 0).inletBar;
+  const ratio = t.permeatePump?.closeRatio ?? t.shutOff.closeRatio;
+  const offset = t.shutOff.closeOffsetBar;
+  let close = max(0, ratio * feedPressures(t, 0, water.temperatureC).inletBar + offset);
   let near: Working | undefined;
   for (let n = 0; n < 2; n++) {
-    near = solveTrain(t, water, close, near);
-    close = t.shutOff.closeRatio * near.inletBar;
+    near = solveTrain(t, water, close, near, slices);
+    close = max(0, ratio * near.inletBar + offset);
   }
   return close;
+}
+
+/** Tank pressure at which it begins to make water again, as a share of the closing pressure, 0 to 1. */
+export function reopenShare(t: Train): number {
+  if (t.shutOff.kind === 'pressure-switch') return min(1, t.shutOff.reopenBar / t.shutOff.closeBar);
+  const p = t.permeatePump ?? t.shutOff;
+  return min(1, p.reopenRatio / p.closeRatio);
+}
+
+/** What a system is doing. */
+export type TrainState = 'filling' | 'full and shut' | 'drawing while filling' | 'never shuts';
+
+/**
+ * The state at a tank pressure and a draw. A system whose product no longer rises before its closing pressure never shuts:
+ * its drain runs on.
+ * @param makes product against that pressure, L/min
+ */
+export function trainState(tankBar: number, closeBar: number, makesLMin: number, drawLMin: number): TrainState {
+  if (tankBar >= closeBar) return 'full and shut';
+  if (makesLMin <= 1e-6) return 'never shuts';
+  return drawLMin > 0 ? 'drawing while filling' : 'filling';
 }

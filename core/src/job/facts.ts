@@ -41,8 +41,25 @@ export const FactSchema = z
       value: z.union([z.number(), z.string().max(60)]).nullable(),
       typed: z.string().max(60),
       instrument,
+      /** where or when it was taken: "kitchen tap", "well tank", "at night" */
+      place: z.string().max(60).optional(),
       note,
       corrects: z.uuid().optional(),
+    }),
+    z.object({
+      ...common,
+      kind: z.literal('use'),
+      field: fieldKey,
+      /** the reading in use of several; null leaves it to the newest */
+      reading: z.uuid().nullable(),
+      reason: z.string().max(300),
+    }),
+    z.object({
+      ...common,
+      kind: z.literal('dismiss'),
+      /** a doubt that was looked at and does not hold here; '' as reason raises it again */
+      doubt: z.string().min(1).max(60),
+      reason: z.string().max(300),
     }),
     z.object({ ...common, kind: z.literal('tick'), step: stepKey, done: z.boolean(), note }),
     z.object({
@@ -67,6 +84,14 @@ export const FactSchema = z
       instrument,
       note,
       grade: z.string().max(20).optional(),
+    }),
+    z.object({
+      ...common,
+      kind: z.literal('habits'),
+      /** the household's day: minute, litres; an empty list takes it back */
+      draws: z
+        .array(z.object({ minute: z.number().int().min(0).max(1439), litres: z.number().min(0.05).max(60) }))
+        .max(120),
     }),
     z.object({
       ...common,

@@ -5,7 +5,8 @@ import { livesOf, type Life } from '../keep/life.ts';
 import type { Design } from '../line/design.ts';
 import type { Catalogue } from '../shelf/parts.ts';
 import type { HouseRules } from '../shelf/rules.ts';
-import { referralReasons } from '../size/decide.ts';
+import { otherWay } from '../size/otherWay.ts';
+import { referralReasons } from '../size/referral.ts';
 import type { Fact } from './facts.ts';
 import { isDone, readJob, type JobRecord, type TimerState } from './record.ts';
 import { viewSystem } from './system.ts';
@@ -47,6 +48,8 @@ export function summarise(
     const read = FIELD_KEYS.filter((k) => record.known[k] !== undefined).length;
     const referred = site.ok ? referralReasons(site.site, catalogue)[0] : undefined;
     if (referred !== undefined) return { ...base, lens: 'size', next: `Referred: ${referred}` };
+    const other = site.ok ? otherWay(site.site, { known: record.known, catalogue, rules }) : null;
+    if (other) return { ...base, lens: 'size', next: other.sentence };
     return site.ok
       ? { ...base, lens: 'size', next: `Decide and approve a design; ${String(read)} readings are in.` }
       : {
@@ -69,7 +72,7 @@ export function summarise(
       drinkableAtMs: begun ? schedule.drinkableAtMs : null,
     };
   }
-  const lives = livesOf(system.view.line, catalogue, record, startedMs, nowMs, site.litresADay, worst.wasteRatio);
+  const lives = livesOf(system.view.line, catalogue, record, startedMs, nowMs, site.litresADay, worst.wasteRatio, site);
   if (record.proofs.length === 0)
     return { ...base, lens: 'prove', next: 'Prove it: first readings.', lives, inService: true };
   const overdue = lives.filter((l) => l.state === 'overdue').map((l) => l.label);

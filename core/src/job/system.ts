@@ -7,7 +7,7 @@ import { profileLine, type Profile } from '../line/profile.ts';
 import { drainProblem, holesOf, type Hole } from '../plumb/holes.ts';
 import { jointSheets, type JointSheet } from '../plumb/joints.ts';
 import { pickList, type PickItem } from '../plumb/picklist.ts';
-import type { SizeInput } from '../size/decide.ts';
+import type { SizeInput } from '../size/candidates.ts';
 
 /** One design in one house, with everything the six parts of the job draw on. */
 export interface SystemView {
@@ -42,8 +42,8 @@ export function viewSystem(input: SizeInput, design: Design): SystemResult {
   const line = buildLine(design, catalogue, site);
   const plantToday = plantOf(design, catalogue, site, 'today');
   const plantWorst = plantOf(design, catalogue, site, 'worst');
-  const today = operate(plantToday, site, 'today', rules.wantedTapFlowLMin);
-  const worst = operate(plantWorst, site, 'worst', rules.wantedTapFlowLMin);
+  const today = operate(plantToday, site, 'today', site.wantedTapFlowLMin);
+  const worst = operate(plantWorst, site, 'worst', site.wantedTapFlowLMin);
   return {
     ok: true,
     view: {

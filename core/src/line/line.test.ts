@@ -69,7 +69,7 @@ describe('the Line', () => {
     expect(lineFaults(bare)).toEqual(
       expect.arrayContaining([
         'Without a restrictor all water leaves by the drain.',
-        'Nothing stops the water when the tank is full.',
+        'Nothing stops the water when no more is wanted.',
       ]),
     );
     expect(lineFaults({ ...line, tubes: [] }).length).toBeGreaterThan(5);

@@ -8,18 +8,24 @@ export type Role =
   | 'leak-valve'
   | 'limiter'
   | 'sediment'
+  | 'iron'
   | 'carbon'
+  | 'feed-valve'
   | 'pump'
   | 'shut-off'
   | 'gauge'
   | 'membrane'
   | 'non-return'
+  | 'join'
+  | 'permeate-pump'
   | 'sample'
   | 'tank-tee'
   | 'tank'
   | 'polish'
   | 'mineral'
+  | 'lamp'
   | 'branch'
+  | 'delivery-pump'
   | 'tap'
   | 'fridge'
   | 'restrictor'
@@ -75,18 +81,24 @@ const LABELS: Readonly<Record<Role, string>> = {
   'leak-valve': 'leak valve',
   limiter: 'limiting valve',
   sediment: 'sediment',
+  iron: 'iron',
   carbon: 'carbon',
+  'feed-valve': 'electric valve',
   pump: 'pump',
   'shut-off': 'shut-off',
   gauge: 'gauge point',
   membrane: 'membrane',
   'non-return': 'non-return',
+  join: 'product tee',
+  'permeate-pump': 'permeate pump',
   sample: 'sample port',
   'tank-tee': 'tank tee',
   tank: 'tank',
   polish: 'polish',
   mineral: 'minerals',
+  lamp: 'lamp',
   branch: 'branch tee',
+  'delivery-pump': 'delivery pump',
   tap: 'tap',
   fridge: 'fridge',
   restrictor: 'restrictor',
@@ -129,19 +141,33 @@ function elementsOf(design: Design, catalogue: Catalogue): LineElement[] {
   if (design.leakValve) add('leak-valve', 'feed', onlyPart(catalogue, 'leak-valve'));
   if (design.limiterId) add('limiter', 'feed', partOf(catalogue, 'limiter', design.limiterId));
   add('sediment', 'feed', partOf(catalogue, 'sediment', design.sedimentId), housing.ports);
+  if (design.ironId) add('iron', 'feed', partOf(catalogue, 'iron', design.ironId), housing.ports);
   for (const c of design.carbonIds) add('carbon', 'feed', partOf(catalogue, 'carbon', c), housing.ports);
-  if (design.pumpId) add('pump', 'feed', partOf(catalogue, 'pump', design.pumpId));
-  else add('shut-off', 'feed', partOf(catalogue, 'shut-off', design.shutOffId), PUSH);
+  if (design.pumpId) {
+    // a pump that stands still does not stop the house's own pressure: a valve it powers does
+    const valve = partsOf(catalogue, 'solenoid')[0];
+    if (valve) add('feed-valve', 'feed', valve);
+    add('pump', 'feed', partOf(catalogue, 'pump', design.pumpId));
+  } else add('shut-off', 'feed', partOf(catalogue, 'shut-off', design.shutOffId), PUSH);
   add('gauge', 'feed', onlyPart(catalogue, 'gauge'));
-  add('membrane', 'feed', partOf(catalogue, 'element', design.elementId));
+  const element = partOf(catalogue, 'element', design.elementId);
+  for (let i = 0; i < design.elementCount; i++) add('membrane', 'feed', element);
   add('non-return', 'product', partOf(catalogue, 'non-return', design.nonReturnId));
+  // every further element's product joins the first one's
+  for (let i = 1; i < design.elementCount; i++) add('join', 'product', onlyPart(catalogue, 'tank-tee'));
   add('sample', 'product', onlyPart(catalogue, 'sample'));
-  add('tank-tee', 'product', onlyPart(catalogue, 'tank-tee'));
-  add('tank', 'tank', partOf(catalogue, 'tank', design.tankId));
+  if (design.permeatePumpId) add('permeate-pump', 'product', partOf(catalogue, 'permeate-pump', design.permeatePumpId));
+  if (design.tankId !== null) {
+    add('tank-tee', 'product', onlyPart(catalogue, 'tank-tee'));
+    add('tank', 'tank', partOf(catalogue, 'tank', design.tankId));
+  }
   add('polish', 'product', partOf(catalogue, 'polish', design.polishId));
   if (design.mineralId) add('mineral', 'product', partOf(catalogue, 'mineral', design.mineralId));
+  if (design.lampId) add('lamp', 'product', partOf(catalogue, 'lamp', design.lampId));
   if (design.fridge) {
     add('branch', 'product', onlyPart(catalogue, 'branch'));
+    if (design.deliveryPumpId)
+      add('delivery-pump', 'fridge', partOf(catalogue, 'delivery-pump', design.deliveryPumpId));
     add('fridge', 'fridge', null, [{ name: 'in', joint: 'compression', size: '6 mm' }]);
   }
   const tap = partOf(catalogue, 'tap', design.tapId);
@@ -151,14 +177,39 @@ function elementsOf(design: Design, catalogue: Catalogue): LineElement[] {
   return out;
 }
 
+/** A tube between two parts of the frame, m. */
+const SHORT_M = 0.25;
+/** From the stop valve to the frame, m: slack to pull the unit out. */
+const FEED_M = 1.2;
+/** From the branch tee to the fridge, m, until somebody measures it. */
+export const FRIDGE_TUBE_M = 4;
+/** Length of tube that loses as much as a fitting does, m. */
+const FITTING_M = 0.12;
+
+/** Tube on the feed side up to the membrane with its fittings as length, m; what the Line lays out, without building it. */
+export function feedTubeM(
+  design: Pick<Design, 'leakValve' | 'limiterId' | 'ironId' | 'carbonIds' | 'pumpId' | 'elementCount'>,
+): number {
+  // leak valve, limiter, sediment, iron, carbons, electric valve and pump or shut-off, gauge point, elements
+  const tubes =
+    (design.leakValve ? 1 : 0) +
+    (design.limiterId === null ? 0 : 1) +
+    (design.ironId === null ? 0 : 1) +
+    (design.pumpId === null ? 0 : 1) +
+    design.carbonIds.length +
+    3 +
+    design.elementCount;
+  return FEED_M + (tubes - 1) * SHORT_M + tubes * FITTING_M;
+}
+
 /** Tube lengths in m by what they join; slack lets the unit be pulled out of the cupboard. */
 function tubeLengthM(from: LineElement, to: LineElement, site: Pick<Site, 'tapLengthM'>): number {
-  if (from.role === 'feed') return 1.2;
+  if (from.role === 'feed') return FEED_M;
   if (to.role === 'tank') return 1.0;
   if (to.role === 'tap') return Math.max(0.5, site.tapLengthM);
-  if (to.role === 'fridge') return 4;
+  if (to.role === 'fridge') return FRIDGE_TUBE_M;
   if (to.role === 'drain') return 1.2;
-  return 0.25;
+  return SHORT_M;
 }
 
 /**
@@ -195,10 +246,13 @@ export function buildLine(design: Design, catalogue: Catalogue, site: Pick<Site,
   if (feed) joint(feed, 'in', null, 'feed');
   const feedSide = elements.filter((e) => e.branch === 'feed' && e.role !== 'stop-valve');
   feedSide.forEach((e, i) => {
-    if (i > 0) connect(feedSide[i - 1], e, 'feed');
+    const last = feedSide[i - 1];
+    // a further element is fed by the concentrate of the one before
+    if (last) connect(last, e, 'feed', last.role === 'membrane' ? 'drain' : 'out');
   });
   const product = elements.filter((e) => e.branch === 'product');
-  const membrane = byId.get('membrane');
+  const membranes = elements.filter((e) => e.role === 'membrane');
+  const membrane = membranes.at(-1);
   // the non-return valve screws straight into the membrane housing: a thread, no tube
   const nonReturn = byId.get('non-return');
   if (nonReturn) joint(nonReturn, 'in', null, 'product');
@@ -206,7 +260,7 @@ export function buildLine(design: Design, catalogue: Catalogue, site: Pick<Site,
   product.forEach((e, i) => {
     const before = product[i - 1];
     if (!before) return;
-    if (e.role === 'tank-tee' && shutOff) {
+    if (shutOff && e.role === (design.tankId === null ? 'polish' : 'tank-tee')) {
       // product in and out of the four-port valve
       connectThrough(before, shutOff, e);
       return;
@@ -215,7 +269,7 @@ export function buildLine(design: Design, catalogue: Catalogue, site: Pick<Site,
   });
   function connectThrough(a: LineElement, via: LineElement, b: LineElement): void {
     const first = tubes.length + 1;
-    const common = { branch: 'product' as const, boreMm: tubePart.boreMm, partId: tubePart.id, lengthM: 0.25 };
+    const common = { branch: 'product' as const, boreMm: tubePart.boreMm, partId: tubePart.id, lengthM: SHORT_M };
     tubes.push({ ...common, number: first, from: a.id, to: via.id });
     joint(a, 'out', first, 'product');
     joint(via, 'branch', first, 'product');
@@ -223,9 +277,34 @@ export function buildLine(design: Design, catalogue: Catalogue, site: Pick<Site,
     joint(via, 'branch', first + 1, 'product');
     joint(b, 'in', first + 1, 'product');
   }
+  membranes.slice(1).forEach((e, i) => {
+    const join = byId.get(i === 0 ? 'join' : `join-${String(i + 1)}`);
+    if (!join) return;
+    const number = tubes.length + 1;
+    tubes.push({
+      number,
+      branch: 'product',
+      from: e.id,
+      to: join.id,
+      boreMm: tubePart.boreMm,
+      partId: tubePart.id,
+      lengthM: SHORT_M,
+    });
+    joint(e, 'out', number, 'product');
+    joint(join, 'branch', number, 'product');
+  });
   connect(byId.get('tank-tee'), byId.get('tank'), 'tank', 'branch');
-  if (byId.has('fridge')) connect(byId.get('branch'), byId.get('fridge'), 'fridge', 'branch');
-  connect(membrane, byId.get('restrictor'), 'concentrate', 'drain');
+  const lift = byId.get('delivery-pump');
+  if (lift) {
+    connect(byId.get('branch'), lift, 'fridge', 'branch');
+    connect(lift, byId.get('fridge'), 'fridge');
+  } else if (byId.has('fridge')) connect(byId.get('branch'), byId.get('fridge'), 'fridge', 'branch');
+  const permeatePump = byId.get('permeate-pump');
+  if (permeatePump) {
+    // the concentrate drives it on its way to the restrictor
+    connect(membrane, permeatePump, 'concentrate', 'drain');
+    connect(permeatePump, byId.get('restrictor'), 'concentrate', 'drain');
+  } else connect(membrane, byId.get('restrictor'), 'concentrate', 'drain');
   const tap = byId.get('tap');
   const drain = byId.get('drain');
   const airGap = partOf(catalogue, 'tap', design.tapId).airGap;
@@ -270,6 +349,8 @@ export function lineFaults(line: Line): string[] {
   must('sample', 'Without a sample port before the minerals Prove reads the wrong water.');
   must('gauge', 'Without a gauge point before the membrane Prove guesses the pressure.');
   before('sediment', 'carbon', 'Sediment protects the carbon: it comes first.');
+  before('sediment', 'iron', 'Sediment protects the iron cartridge: it comes first.');
+  before('iron', 'carbon', 'Iron clogs the carbon: it is taken out before it.');
   before('carbon', 'membrane', 'Carbon protects the membrane: it comes first.');
   before('limiter', 'sediment', 'A limiting valve protects the housings: it comes first.');
   before('gauge', 'membrane', 'The gauge point reads the pressure before the membrane.');
@@ -282,7 +363,10 @@ export function lineFaults(line: Line): string[] {
   before('sample', 'mineral', 'The sample port comes before the minerals.');
   before('tank-tee', 'polish', 'The polishing carbon comes after the tank.');
   before('polish', 'mineral', 'Minerals come after the polishing carbon.');
-  if (at('pump') < 0) must('shut-off', 'Nothing stops the water when the tank is full.');
+  before('membrane', 'lamp', 'A lamp wants clear, soft water: it comes after the membrane.');
+  before('polish', 'lamp', 'The lamp comes last, so that nothing after it grows.');
+  before('lamp', 'branch', 'What goes to the fridge passes the lamp too.');
+  if (at('pump') < 0) must('shut-off', 'Nothing stops the water when no more is wanted.');
   const tubed = new Set(line.tubes.flatMap((t) => [t.from, t.to]));
   for (const e of line.elements)
     if (e.role !== 'stop-valve' && !tubed.has(e.id)) faults.push(`No tube reaches the ${e.label}.`);

@@ -1,8 +1,8 @@
 import type { Site } from '../gauge/site.ts';
 import { tubeDropBar } from '../hydraulics/tube.ts';
-import { partOf, type Catalogue } from '../shelf/parts.ts';
+import { findPart, partOf, type Catalogue } from '../shelf/parts.ts';
 import type { Line } from './line.ts';
-import { HALF_LOADED, type Operating, type Plant } from './plant.ts';
+import { HALF_WAY, loadedLoss, type Operating, type Plant } from './plant.ts';
 
 /** What passes one element while the tank is half full and the tap is open. */
 export interface ProfilePoint {
@@ -35,7 +35,7 @@ export function profileLine(line: Line, catalogue: Catalogue, site: Site, plant:
   const points: ProfilePoint[] = [];
   let bar = plant.train.supply.staticBar - plant.train.supply.resistance * feed ** 2;
   let out = middleBar;
-  const loss = (perLMin: number): number => HALF_LOADED * perLMin * feed;
+  const loss = (perLMin: number): number => loadedLoss(HALF_WAY) * perLMin * feed;
   for (const e of line.elements) {
     const id = e.id;
     const part = e.partId;
@@ -50,6 +50,8 @@ export function profileLine(line: Line, catalogue: Catalogue, site: Site, plant:
         bar -= loss(partOf(catalogue, 'carbon', part ?? '').barPerLMin);
         break;
       case 'pump':
+      case 'gauge':
+        // what the tubes and fittings lost on the way is told here
         bar = middle.inletBar;
         break;
       case 'polish':
@@ -84,19 +86,20 @@ export function profileLine(line: Line, catalogue: Catalogue, site: Site, plant:
   }
   const limits = line.elements
     .filter((e) => e.branch === 'feed' && e.partId !== null && e.role !== 'feed')
-    .map((e) => catalogue.find((p) => p.id === e.partId)?.maxPressureBar ?? Infinity);
+    .map((e) => findPart(catalogue, e.partId)?.maxPressureBar ?? Infinity);
   return {
     points,
     closeBar: state.fill.closeBar,
-    osmoticBar: osmotic(state, site),
+    osmoticBar: osmotic(state, site, plant),
     tankL: state.middleL,
     tankFullL: state.fill.waterL,
     limitBar: Math.min(...limits),
   };
 }
 
-/** What the membrane must overcome before a drop passes, bar: inlet less product pressure less the driving mean. */
-function osmotic(state: Operating, site: Site): number {
-  const gap = state.middle.inletBar - state.middleBar - state.middle.out.netDrivingPressureBar;
+/** What the membrane must overcome before a drop passes, bar: inlet less what the product pushes back less the driving mean. */
+function osmotic(state: Operating, site: Site, plant: Plant): number {
+  const back = state.middleBar * (plant.train.permeatePump?.backShare ?? 1) + plant.train.nonReturnBar;
+  const gap = state.middle.inletBar - back - state.middle.out.netDrivingPressureBar;
   return site.tdsMgL > 0 ? Math.max(0, gap) : 0;
 }

@@ -1,9 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { rating } from '../testing/fixtures.ts';
+import { mains, rating } from '../testing/fixtures.ts';
 import {
   fitPermeability,
-  likelyWater,
   osmoticBarPerMgL,
   osmoticCoefficient,
   osmoticPressureBar,
@@ -55,28 +54,7 @@ describe('published figures', () => {
     expect(Math.abs(osmoticCoefficient(i, 1) - phi)).toBeLessThan(0.002);
   });
   test('hard mains presses about 0.0005 bar for each mg/L', () => {
-    expect(osmoticBarPerMgL(likelyWater(480, 300), 25)).toBeCloseTo(0.0005, 4);
-  });
-});
-
-describe('a likely water', () => {
-  test('keeps the TDS it was given, is neutral, and never holds more hardness than fits', () => {
-    fc.assert(
-      fc.property(
-        fc.double({ min: 1, max: 5000, noNaN: true }),
-        fc.double({ min: 0, max: 3000, noNaN: true }),
-        (tds, hardness) => {
-          const w = likelyWater(tds, hardness);
-          const { Ca, Mg, Na, HCO3, Cl, SO4 } = w.molL;
-          const charge = 2 * Ca + 2 * Mg + Na - HCO3 - Cl - 2 * SO4;
-          return (
-            Math.abs(w.tdsMgL - tds) < 1e-6 * tds &&
-            Math.abs(charge) < 1e-12 + 1e-9 * w.ionicStrengthMolL &&
-            Object.values(w.molL).every((m) => m >= 0)
-          );
-        },
-      ),
-    );
+    expect(osmoticBarPerMgL(mains(480, 300), 25)).toBeCloseTo(0.0005, 4);
   });
 });
 

@@ -1,10 +1,10 @@
 import { osmoticBarPerMgL, sodiumChloride } from '../water/composition.ts';
-import { temperatureFactor } from './temperature.ts';
+import { activated, march, SLICES, type Channel, type Slice } from './channel.ts';
 
-const { abs, exp, max, min } = Math;
+const { abs, max, min } = Math;
 
 /** What a maker states of an element, at the maker's own test conditions. */
-export interface ElementRating {
+export interface ElementRating extends ElementTraits {
   /** product at the test, L/day */
   readonly permeateLDay: number;
   /** 1 - product TDS / feed TDS at the test, 0.5 to 0.999 */
@@ -20,12 +20,42 @@ export interface ElementRating {
   };
 }
 
+/** What a maker may state beyond the rating; it stays with the fitted element. */
+export interface ElementTraits {
+  /** activation temperature of the salt permeability, K; left out, salt follows water's factor */
+  readonly saltActivationK?: number | undefined;
+  readonly massTransfer?: MassTransfer | undefined;
+  readonly channelDrop?: ChannelDrop | undefined;
+}
+
+/**
+ * A stated mass transfer relation of the feed channel: k A = coefficientLDay (Q / atFlowLDay)^exponent, and the
+ * polarisation is exp(J A / k A). Left out, it is exp(0.7 J A / Q).
+ */
+export interface MassTransfer {
+  /** mass transfer coefficient x membrane area, L/day */
+  readonly coefficientLDay: number;
+  readonly atFlowLDay: number;
+  /** 0.3 to 0.9; spacers give about 0.5 */
+  readonly exponent: number;
+}
+
+/** Pressure lost along one element's feed channel: bar (Q / atFlowLDay)^1.5. */
+export interface ChannelDrop {
+  readonly bar: number;
+  readonly atFlowLDay: number;
+}
+
 /** The two constants fitted to a rating, both at 25 C and for the whole element. */
-export interface Permeability {
+export interface Permeability extends ElementTraits {
   /** water, L/day per bar of net driving pressure */
   readonly waterLDayBar: number;
   /** salt, L/day: salt flow = saltLDay x (c_wall - c_permeate) */
   readonly saltLDay: number;
+  /** elements one after the other on the concentrate, 1 to 3; 1 if left out */
+  readonly inSeries?: number | undefined;
+  /** elements (or strings of them) side by side, 1 to 3; 1 if left out */
+  readonly inParallel?: number | undefined;
 }
 
 /** Conditions at an element while it works. */
@@ -57,139 +87,115 @@ export interface ElementOutput {
   readonly netDrivingPressureBar: number;
 }
 
-/** Slices along the feed channel: 12 agree with 400 to better than 0.1 % for recoveries up to 0.6. */
-export const SLICES = 12;
-/** Exponent of the concentration polarisation, (c_m - c_p)/(c_b - c_p) = exp(0.7 J A / Q_local). */
-const POLARISATION = 0.7;
-
-interface Channel {
-  readonly permeateLDay: number;
-  readonly permeateSalt: number;
-  readonly outLDay: number;
-  readonly outTds: number;
-  readonly meanNdp: number;
+/** Feed-side conditions that follow from the flow: what a supply, its valves and a restrictor make of it. */
+export interface FeedSide {
+  readonly feedPressureBar: number;
+  /** let out at that pressure, L/day, above 0 */
+  readonly concentrateLDay: number;
 }
 
-/** Marches down the channel from a known feed flow. Salt in mg/day over L/day. */
-function march(a: number, b: number, site: ElementSite, feedLDay: number, slices: number): Channel {
-  const push = site.feedPressureBar - site.permeatePressureBar;
-  const k = site.osmoticBarPerMgL;
-  let q = feedLDay;
-  let salt = feedLDay * site.tdsMgL;
-  let permeate = 0;
-  let permeateSalt = 0;
-  let ndpSum = 0;
-  let flux = max(0, a * (push - k * site.tdsMgL));
-  for (let i = 0; i < slices; i++) {
-    // concentration and flow at the middle of the slice, predicted with the flux of the slice before
-    const half = min(0.5 * q, flux / slices / 2);
-    const c = salt / (q - half);
-    flux = sliceFlux(a, b, push, k, c, q - half, flux, slices);
-    const water = flux / slices;
-    const e = exp(min(20, (POLARISATION * flux) / q));
-    const passed = flux > 0 ? ((b * e) / (flux + b * e)) * c * water : 0;
-    permeate += water;
-    permeateSalt += passed;
-    ndpSum += flux / a;
-    q -= water;
-    salt -= passed;
-  }
-  return {
-    permeateLDay: permeate,
-    permeateSalt,
-    outLDay: q,
-    outTds: q > 0 ? salt / q : 0,
-    meanNdp: ndpSum / slices,
-  };
-}
+/** The product side and the water, which do not depend on the flow. */
+export type Held = Omit<ElementSite, 'feedPressureBar' | 'concentrateLDay'>;
 
 /**
- * Local flux x whole area, L/day: root of J = A (push - k (c_m - c_p)), with c_m - c_p = (c - c_p) e and
- * c_p = B e c / (J + B e). The right side falls with J, so the root is single; Newton inside a shrinking bracket.
+ * Solves elements whose feed side answers to their own flow: the feed at which product and concentrate add up to it. One
+ * search for supply and membrane together, bracketed, so that it always ends.
+ * @param sideAt conditions at a feed flow, L/day; pressure must not rise with the flow
+ * @param near a feed flow close by, L/day; it changes the effort, not the answer
+ * @param tolerance relative miss of the feed
+ * @returns the output, and the conditions it was found at
  */
-function sliceFlux(
-  a: number,
-  b: number,
-  push: number,
-  k: number,
-  c: number,
-  q: number,
-  guess: number,
-  slices: number,
-): number {
-  if (push <= 0) return 0;
+export function solveWith(
+  p: Permeability,
+  held: Held,
+  sideAt: (feedLDay: number) => FeedSide,
+  options: {
+    readonly near?: number | undefined;
+    readonly tolerance?: number;
+    readonly slices?: number;
+    readonly note?: Slice[] | undefined;
+  } = {},
+): { readonly out: ElementOutput; readonly side: FeedSide } {
+  const { tolerance = 1e-10, slices = SLICES, note } = options;
+  const { a, b } = activated(p, held.temperatureC);
+  const strings = p.inParallel ?? 1;
+  const area = strings * (p.inSeries ?? 1);
+  const osmotic = held.osmoticBarPerMgL * held.tdsMgL;
+  const back = held.permeatePressureBar;
+  const still = sideAt(0);
   let low = 0;
-  // no slice may take more than what flows past it
-  let high = min(a * push, 0.999 * q * slices);
-  const alpha = POLARISATION / q;
-  const akc = a * k * c;
-  const ap = a * push;
-  const gap = (j: number): number => {
-    const e = exp(min(20, alpha * j));
-    return ap - (akc * e * j) / (j + b * e) - j;
+  let high = still.concentrateLDay + area * a * max(0, still.feedPressureBar - back);
+  let feed = options.near ?? 0;
+  if (!(feed > low && feed < high))
+    feed = still.concentrateLDay + 0.9 * area * a * max(0, still.feedPressureBar - back - 1.3 * osmotic);
+  let side = still;
+  // one object for all tries: a solve is asked for ten thousand times in a search
+  const here = {
+    feedPressureBar: still.feedPressureBar,
+    permeatePressureBar: back,
+    temperatureC: held.temperatureC,
+    tdsMgL: held.tdsMgL,
+    osmoticBarPerMgL: held.osmoticBarPerMgL,
   };
-  if (gap(high) >= 0) return high;
-  let j = guess > low && guess < high ? guess : 0.5 * high;
-  for (let n = 0; n < 60; n++) {
-    const e = exp(min(20, alpha * j));
-    const d = j + b * e;
-    const g = ap - (akc * e * j) / d - j;
-    if (g > 0) low = j;
-    else high = j;
-    const slope = (-akc * ((alpha * e * j + e) * d - e * j * (1 + b * alpha * e))) / (d * d) - 1;
-    let next = j - g / slope;
-    if (!(next > low && next < high)) next = 0.5 * (low + high);
-    const done = abs(next - j) <= 1e-11 * (1 + j);
-    j = next;
-    if (done) break;
+  let ch: Channel | null = null;
+  let lastFeed = 0;
+  let lastMiss = 0;
+  for (let n = 0; n < 80; n++) {
+    side = sideAt(feed);
+    here.feedPressureBar = side.feedPressureBar;
+    ch = march(a, b, p, here, feed / strings, slices);
+    const miss = strings * ch.permeateLDay + side.concentrateLDay - feed;
+    if (abs(miss) <= tolerance * feed || high - low <= 1e-13 * high) break;
+    if (miss > 0) low = feed;
+    else high = feed;
+    // the miss falls by about its own size with each litre fed; the secant knows better from the second step on
+    const slope = n === 0 ? -0.9 : (miss - lastMiss) / (feed - lastFeed);
+    lastFeed = feed;
+    lastMiss = miss;
+    let next = feed - miss / (slope < -0.05 ? slope : -0.9);
+    // a nearly dry channel answers in a bend the secant creeps along: halving gets over it
+    if (!(next > low && next < high) || (n > 6 && n % 2 === 0)) next = 0.5 * (low + high);
+    feed = next;
   }
-  return j;
+  if (!ch) throw new RangeError('an element without an answer');
+  if (note) {
+    note.length = 0;
+    march(a, b, p, here, feed / strings, slices, note);
+  }
+  const permeateLDay = strings * ch.permeateLDay;
+  const concentrateLDay = strings * ch.outLDay;
+  const permeateTds = ch.permeateLDay > 0 ? ch.permeateSalt / ch.permeateLDay : held.tdsMgL;
+  return {
+    side,
+    out: {
+      permeateLDay,
+      concentrateLDay,
+      feedLDay: permeateLDay + concentrateLDay,
+      recovery: permeateLDay / (permeateLDay + concentrateLDay),
+      permeateTdsMgL: permeateTds,
+      concentrateTdsMgL: ch.permeateLDay > 0 ? ch.outTds : held.tdsMgL,
+      rejection: held.tdsMgL > 0 ? 1 - permeateTds / held.tdsMgL : 0,
+      netDrivingPressureBar: ch.meanNdp,
+    },
+  };
 }
 
 /**
- * Solves an element by solution-diffusion with film-theory polarisation in slices along the channel. The channel's own
- * pressure drop (some hundredths of a bar in domestic elements) is left out.
- * @param site pressures 0 to 20 bar, 0.1 to 45 C, TDS 0 to 40 000 mg/L, concentrate above 0
+ * Solves one element, or up to three, by solution-diffusion with film-theory polarisation in slices along the channel.
+ * The channel's own pressure drop counts where the rating states it (some hundredths of a bar in domestic elements).
+ * @param site pressures 0 to 20 bar, 0.1 to 45 C, TDS 0 to 45 000 mg/L, concentrate above 0; flows are those of all
+ * elements together
+ * @param note is filled with the slices of the solution
  * @returns zero permeate where product pressure is not below the feed's; between that and the osmotic pressure only the
  * salty trickle that solution-diffusion leaves (its product is nearly as salty as the feed); never a negative flow
  */
-export function solveElement(p: Permeability, site: ElementSite, slices: number = SLICES): ElementOutput {
-  const f = temperatureFactor(site.temperatureC);
-  const a = p.waterLDayBar * f;
-  const b = p.saltLDay * f;
-  const conc = site.concentrateLDay;
-  const most = max(0, a * (site.feedPressureBar - site.permeatePressureBar));
-  // feed = permeate(feed) + concentrate; more feed polarises less, so permeate rises slower than feed: one root
-  let low = conc;
-  let high = conc + most;
-  let feed = conc + 0.8 * most;
-  let ch = march(a, b, site, feed, slices);
-  let slope = 0;
-  for (let n = 0; n < 40 && most > 0; n++) {
-    const miss = ch.permeateLDay + conc - feed;
-    if (abs(miss) <= 1e-9 * feed) break;
-    if (miss > 0) low = feed;
-    else high = feed;
-    let next = feed + miss / (1 - slope);
-    if (!(next > low && next < high)) next = 0.5 * (low + high);
-    const before = ch.permeateLDay;
-    const change = next - feed;
-    feed = next;
-    ch = march(a, b, site, feed, slices);
-    slope = min(0.9, max(0, (ch.permeateLDay - before) / change));
-  }
-  const permeateTds = ch.permeateLDay > 0 ? ch.permeateSalt / ch.permeateLDay : site.tdsMgL;
-  const feedLDay = ch.permeateLDay + ch.outLDay;
-  return {
-    permeateLDay: ch.permeateLDay,
-    concentrateLDay: ch.outLDay,
-    feedLDay,
-    recovery: feedLDay > 0 ? ch.permeateLDay / feedLDay : 0,
-    permeateTdsMgL: permeateTds,
-    concentrateTdsMgL: ch.permeateLDay > 0 ? ch.outTds : site.tdsMgL,
-    rejection: site.tdsMgL > 0 ? 1 - permeateTds / site.tdsMgL : 0,
-    netDrivingPressureBar: ch.meanNdp,
-  };
+export function solveElement(
+  p: Permeability,
+  site: ElementSite,
+  slices: number = SLICES,
+  note?: Slice[],
+): ElementOutput {
+  return solveWith(p, site, () => site, { slices, note }).out;
 }
 
 /**
@@ -197,7 +203,6 @@ export function solveElement(p: Permeability, site: ElementSite, slices: number 
  * @throws RangeError when no permeability gives the rating (its pressure is below the test water's osmotic pressure)
  */
 export function fitPermeability(r: ElementRating): Permeability {
-  const f = temperatureFactor(r.test.temperatureC);
   const k = osmoticBarPerMgL(sodiumChloride(r.test.tdsMgL), r.test.temperatureC);
   const feed = r.permeateLDay / r.test.recovery;
   const target = (1 - r.rejection) * r.test.tdsMgL;
@@ -211,15 +216,25 @@ export function fitPermeability(r: ElementRating): Permeability {
   };
   const ndp = r.test.pressureBar - k * r.test.tdsMgL;
   if (ndp <= 0) throw new RangeError('test pressure does not exceed the osmotic pressure of the test water');
+  const base: Permeability = {
+    waterLDayBar: 1,
+    saltLDay: 1,
+    ...(r.saltActivationK === undefined ? {} : { saltActivationK: r.saltActivationK }),
+    ...(r.massTransfer === undefined ? {} : { massTransfer: r.massTransfer }),
+    ...(r.channelDrop === undefined ? {} : { channelDrop: r.channelDrop }),
+  };
+  const unit = activated(base, r.test.temperatureC);
   let a = r.permeateLDay / ndp;
   let b = (r.permeateLDay * (1 - r.rejection)) / r.rejection;
-  for (let n = 0; n < 200; n++) {
-    const ch = march(a, b, site, feed, SLICES);
+  let off = 1;
+  for (let n = 0; n < 400 && off > 1e-13; n++) {
+    const ch = march(a, b, base, site, feed, SLICES);
     const flowRatio = r.permeateLDay / ch.permeateLDay;
     const tdsRatio = (target * ch.permeateLDay) / ch.permeateSalt;
-    a *= flowRatio;
-    b *= tdsRatio * flowRatio;
-    if (abs(flowRatio - 1) < 1e-12 && abs(tdsRatio - 1) < 1e-12) break;
+    a *= min(2, flowRatio);
+    b *= tdsRatio * min(2, flowRatio);
+    off = max(abs(flowRatio - 1), abs(tdsRatio - 1));
   }
-  return { waterLDayBar: a / f, saltLDay: b / f };
+  if (!(off < 1e-6)) throw new RangeError('no permeability gives this rating at its own test conditions');
+  return { ...base, waterLDayBar: a / unit.a, saltLDay: b / unit.b };
 }

@@ -71,7 +71,7 @@ export function holesOf(design: Design, catalogue: Catalogue, site: Site, rules:
     where: 'drain, in the waste pipe on the basin’s side of the trap',
     diameterMm: 7,
     bit: 'twist drill with a depth stop',
-    how: `${vertical ? 'Low on the vertical run, above where water stands' : 'In the upper half of the horizontal run, inclined upward'}; one wall only. ${site.disposalUnit ? 'Away from the disposal unit’s outlet and its splash. ' : ''}Clamp seal round the hole, tube into the bore and clear of the far wall.`,
+    how: `${vertical ? 'Low on the vertical run, above where water stands' : 'In the upper half of the horizontal run, inclined upward'}; one wall only. ${site.disposalUnit ? 'Away from the disposal unit’s outlet and its splash. ' : ''}${rules.drainDrill === 'first' ? 'Drill, deburr, then the clamp:' : 'Clamp on first, then drill through it with the depth stop:'} seal round the hole, tube into the bore and clear of the far wall.`,
     caution:
       'The trap’s water keeps sewer gas out of the house: never after the trap. Stop the bit before the far wall.',
   });

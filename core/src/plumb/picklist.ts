@@ -1,6 +1,6 @@
 import type { Design } from '../line/design.ts';
 import type { Line } from '../line/line.ts';
-import type { Catalogue } from '../shelf/parts.ts';
+import { findPart, partsOf, type Catalogue } from '../shelf/parts.ts';
 import type { HouseRules } from '../shelf/rules.ts';
 
 /** One thing to load into the van. */
@@ -19,13 +19,15 @@ export function pickList(line: Line, design: Design, catalogue: Catalogue, rules
     counts.set(id, (counts.get(id) ?? 0) + by);
   };
   for (const e of line.elements) if (e.partId !== null) count(e.partId);
-  const housings = line.elements.filter((e) => e.role === 'sediment' || e.role === 'carbon').length;
-  const housing = catalogue.find((p) => p.kind === 'housing');
-  const frame = catalogue.find((p) => p.kind === 'frame');
+  const housings = line.elements.filter(
+    (e) => e.role === 'sediment' || e.role === 'iron' || e.role === 'carbon',
+  ).length;
+  const housing = partsOf(catalogue, 'housing')[0];
+  const frame = partsOf(catalogue, 'frame')[0];
   if (housing) count(housing.id, housings);
   if (frame) count(frame.id);
   for (const [id, n] of counts) {
-    const part = catalogue.find((p) => p.id === id);
+    const part = findPart(catalogue, id);
     if (part) items.push({ key: id, name: part.name, amount: String(n), note: part.fitting ?? '' });
   }
   if (design.pumpId !== null)
@@ -38,7 +40,7 @@ export function pickList(line: Line, design: Design, catalogue: Catalogue, rules
   const byTube = new Map<string, number>();
   for (const t of line.tubes) byTube.set(t.partId, (byTube.get(t.partId) ?? 0) + t.lengthM);
   for (const [id, metres] of byTube) {
-    const part = catalogue.find((p) => p.id === id);
+    const part = findPart(catalogue, id);
     const cuts = line.tubes.filter((t) => t.partId === id);
     items.push({
       key: id,

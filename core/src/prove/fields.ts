@@ -75,6 +75,33 @@ export const PROOF_FIELDS = {
     needed: false,
     how: 'Between carbon and membrane; below 0.1 mg/L.',
   },
+  drainWhenFullLMin: {
+    label: 'Drain with the tank full',
+    kind: 'flow',
+    unit: 'mL/min',
+    min: 0,
+    max: 20,
+    needed: false,
+    how: 'Tank full, feed on, tap shut: it should stop. 0 if it does.',
+  },
+  tankEmptiedL: {
+    label: 'Water out of a full tank',
+    kind: 'volume',
+    unit: 'L',
+    min: 0,
+    max: 400,
+    needed: false,
+    how: 'Feed shut, tank full, into the jug until it only drips.',
+  },
+  tankAirBar: {
+    label: 'Air in the empty tank',
+    kind: 'pressure',
+    unit: 'bar',
+    min: 0,
+    max: 5,
+    needed: false,
+    how: 'Tank empty and off the line, at its air valve.',
+  },
 } as const satisfies Record<string, ProofField>;
 
 export type ProofKey = keyof typeof PROOF_FIELDS;

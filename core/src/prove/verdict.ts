@@ -3,10 +3,10 @@ import { restrictorFlowLDay } from '../hydraulics/restrictor.ts';
 import { pressureForFlowBar } from '../hydraulics/outlet.ts';
 import type { Design } from '../line/design.ts';
 import { outletOf, permeabilityOf } from '../line/plant.ts';
-import { solveElement, type ElementOutput } from '../membrane/element.ts';
+import { solveElement, type ElementOutput, type ElementSite } from '../membrane/element.ts';
 import { formatNumber } from '../quantity/format.ts';
 import { partOf, type Catalogue } from '../shelf/parts.ts';
-import { likelyWater, osmoticBarPerMgL } from '../water/composition.ts';
+import { osmoticBarPerMgL, scaled } from '../water/composition.ts';
 import { PROOF_FIELDS, PROOF_KEYS, type ProofKey, type ProofReadings } from './fields.ts';
 
 export type Grade = 'good' | 'watch' | 'act';
@@ -39,6 +39,10 @@ export interface Verdict {
   readonly flowAgainstNew: number;
   /** measured salt passage over a new element's */
   readonly passageAgainstNew: number;
+  /** brought to the rating's own test conditions (as ASTM D4516 does, with this model's driving pressure), L/day */
+  readonly normalisedFlowLDay: number;
+  /** salt passage brought to the rating's test conditions, 0 to 1 */
+  readonly normalisedPassage: number;
   readonly reasons: readonly string[];
   readonly next: readonly string[];
   readonly doubts: readonly string[];
@@ -68,22 +72,49 @@ interface Moment {
   readonly temperatureC: number;
   readonly feedTds: number;
   readonly concentrateLMin: number;
+  /** product at the open tap, which presses back on the membrane; a trickle if left out */
+  readonly productLMin?: number;
 }
 
-/** What a new element of the design makes at the conditions of a reading, tank shut and tap open. */
-export function expectedAt(design: Design, catalogue: Catalogue, site: Site, m: Moment): ElementOutput {
-  const element = partOf(catalogue, 'element', design.elementId);
-  const water = likelyWater(m.feedTds, (site.hardnessMgL * m.feedTds) / Math.max(1, site.tdsMgL));
+/** Conditions a new element is compared at. */
+export interface Conditions {
+  readonly site: ElementSite;
+}
+
+function siteAt(design: Design, catalogue: Catalogue, site: Site, m: Moment): ElementSite {
+  const make = site.water.composition;
+  const water = make.tdsMgL > 0 ? scaled(make, m.feedTds / make.tdsMgL) : make;
   const outlet = outletOf(design, catalogue, site);
-  const back = Math.max(0, pressureForFlowBar(outlet, 0.1, m.temperatureC));
-  return solveElement(permeabilityOf(element.rating), {
+  const back = Math.max(0, pressureForFlowBar(outlet, m.productLMin ?? 0.1, m.temperatureC));
+  return {
     feedPressureBar: m.bar,
     permeatePressureBar: back + partOf(catalogue, 'non-return', design.nonReturnId).barLoss,
     temperatureC: m.temperatureC,
     tdsMgL: m.feedTds,
     osmoticBarPerMgL: osmoticBarPerMgL(water, m.temperatureC),
     concentrateLDay: Math.max(1, m.concentrateLMin * 1440),
-  });
+  };
+}
+
+/** The conditions a proof was read at, or null where one that is needed is missing. */
+export function conditionsOf(r: ProofReadings, design: Design, catalogue: Catalogue, site: Site): Conditions | null {
+  if (PROOF_KEYS.some((k) => PROOF_FIELDS[k].needed && r[k] === undefined)) return null;
+  return {
+    site: siteAt(design, catalogue, site, {
+      bar: r.membranePressureBar ?? 0,
+      temperatureC: r.temperatureC ?? 25,
+      feedTds: r.feedTdsMgL ?? 0,
+      concentrateLMin: r.concentrateFlowLMin ?? 0,
+      productLMin: r.productFlowLMin ?? 0.1,
+    }),
+  };
+}
+
+/** What a new element of the design makes at the conditions of a reading, tank shut and tap open. */
+export function expectedAt(design: Design, catalogue: Catalogue, site: Site, m: Moment): ElementOutput {
+  const element = partOf(catalogue, 'element', design.elementId);
+  const p = permeabilityOf(element.rating);
+  return solveElement({ ...p, inSeries: design.elementCount }, siteAt(design, catalogue, site, m));
 }
 
 const worse = (a: Grade, b: Grade): Grade =>
@@ -121,6 +152,7 @@ export function prove(
   )
     return { ok: false, missing: PROOF_KEYS.filter((k) => PROOF_FIELDS[k].needed && r[k] === undefined) };
   const l = VERDICT_LIMITS;
+  const { rating } = partOf(catalogue, 'element', design.elementId);
   const restrictor = partOf(catalogue, 'restrictor', design.restrictorId);
   const restrictorLMin = restrictorFlowLDay(restrictor.flow, membranePressureBar, temperatureC) / 1440;
   const m: Moment = {
@@ -128,6 +160,7 @@ export function prove(
     temperatureC,
     feedTds: feedTdsMgL,
     concentrateLMin: concentrateFlowLMin > 0.005 ? concentrateFlowLMin : restrictorLMin,
+    productLMin: productFlowLMin,
   };
   const at = (x: Moment): ElementOutput => expectedAt(design, catalogue, site, x);
   const e = at(m);
@@ -197,6 +230,8 @@ export function prove(
       compared,
       flowAgainstNew: ratio,
       passageAgainstNew: passageRatio,
+      normalisedFlowLDay: ratio * rating.permeateLDay * design.elementCount,
+      normalisedPassage: passageRatio * (1 - rating.rejection),
       reasons: found.reasons,
       next: found.next,
       doubts: proofDoubts(r, site),

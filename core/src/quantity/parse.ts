@@ -81,6 +81,8 @@ const KIND_WORD: Readonly<Record<QuantityKind, string>> = {
   length: 'a length',
   run: 'a length',
   duration: 'a time',
+  acidity: 'a pH',
+  turbidity: 'a turbidity',
   count: 'a number',
 };
 

@@ -16,6 +16,8 @@ export type QuantityKind =
   | 'length'
   | 'run'
   | 'duration'
+  | 'acidity'
+  | 'turbidity'
   | 'count';
 
 export interface Unit {
@@ -94,6 +96,8 @@ export const UNITS: Readonly<Record<QuantityKind, readonly Unit[]>> = {
     { symbol: 'h', also: ['hour', 'hours', 'hr'], factor: 60 },
     { symbol: 's', also: ['sec', 'second', 'seconds'], factor: 1 / 60 },
   ],
+  acidity: [{ symbol: 'pH', also: ['ph'], factor: 1 }],
+  turbidity: [{ symbol: 'NTU', also: ['ntu', 'fnu', 'ftu'], factor: 1 }],
   count: [{ symbol: '', also: [], factor: 1 }],
 };
 

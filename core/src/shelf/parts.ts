@@ -25,12 +25,19 @@ const common = {
   size: z.object({ widthMm: positive, depthMm: positive, heightMm: positive }).optional(),
   /** room kept free to service it */
   clearance: z.object({ belowMm: z.number().min(0), frontMm: z.number().min(0) }).optional(),
+  /** what a new one costs the household, in the firm's money */
+  price: z.number().min(0).optional(),
   life: z.object({ months: positive.optional(), litres: positive.optional() }).optional(),
   /** one line for whoever fits it */
   fitting: z.string().max(200).optional(),
+  /** no longer put in, but still in houses: kept for them, never chosen anew */
+  retired: z.boolean().optional(),
 };
 
-const PartSchema = z.discriminatedUnion('kind', [
+/** filling a tank, or making water at an open tap; either where the sheet says nothing */
+const madeFor = z.enum(['tank', 'open-tap']).optional();
+
+export const PartSchema = z.discriminatedUnion('kind', [
   z.object({
     ...common,
     kind: z.literal('element'),
@@ -43,9 +50,21 @@ const PartSchema = z.discriminatedUnion('kind', [
         tdsMgL: positive.max(5000),
         recovery: z.number().min(0.02).max(0.6),
       }),
+      saltActivationK: z.number().min(0).max(8000).optional(),
+      massTransfer: z
+        .object({ coefficientLDay: positive, atFlowLDay: positive, exponent: z.number().min(0).max(1) })
+        .optional(),
+      channelDrop: z.object({ bar: z.number().min(0).max(2), atFlowLDay: positive }).optional(),
     }),
+    madeFor,
     maxTdsMgL: positive,
     maxChlorineMgL: z.number().min(0),
+    /** most of the feed it may keep at a moment, 0 to 1; a household element's 0.45 where the sheet says nothing */
+    maxRecovery: z.number().min(0.1).max(0.8).optional(),
+    /** water that stands beside the membrane while nothing runs, L; by its size where the sheet says nothing */
+    holdUp: z.object({ productL: positive.max(5), feedL: positive.max(10) }).optional(),
+    /** minutes a new one is run at the tap before anyone drinks, in a system without a tank */
+    firstRunMinutes: positive.max(600).optional(),
   }),
   z.object({
     ...common,
@@ -67,24 +86,70 @@ const PartSchema = z.discriminatedUnion('kind', [
     ...common,
     kind: z.literal('pump'),
     curve: z.object({ maxBoostBar: positive, maxFlowLMin: positive, minInletBar: z.number().min(0) }),
+    madeFor,
     closeBar: positive,
     reopenBar: positive,
     powerW: positive,
   }),
-  z.object({ ...common, kind: z.literal('mineral'), barPerLMin: z.number().min(0), contents: z.string() }),
+  z.object({
+    ...common,
+    kind: z.literal('permeate-pump'),
+    /** share of the tank's pressure that still reaches the membrane */
+    backShare: z.number().min(0).max(1),
+    closeRatio: z.number().min(0.3).max(0.98),
+    reopenRatio: z.number().min(0.1).max(0.95),
+  }),
+  z.object({
+    ...common,
+    kind: z.literal('mineral'),
+    barPerLMin: z.number().min(0),
+    contents: z.string(),
+    /** the grains' bed, for what dissolves while the tap runs */
+    bed: z
+      .object({ litres: positive.max(50), grainMm: positive.max(10), voidage: z.number().min(0.25).max(0.7) })
+      .optional(),
+  }),
   z.object({ ...common, kind: z.literal('sediment'), barPerLMin: z.number().min(0) }),
   z.object({
     ...common,
     kind: z.literal('carbon'),
     barPerLMin: z.number().min(0),
     holds: z.enum(['chlorine', 'chloramine']),
+    /** the carbon's own bed, for contact time and capacity */
+    bed: z.object({ litres: positive.max(20), form: z.enum(['block', 'granular', 'catalytic']) }).optional(),
   }),
+  z.object({
+    ...common,
+    kind: z.literal('iron'),
+    barPerLMin: z.number().min(0),
+    /** iron it still brings below 0.3 mg/L, and what it holds before it lets it by */
+    maxIronMgL: positive.max(50),
+    holdsIronMg: positive.max(1e6),
+  }),
+  z.object({
+    ...common,
+    kind: z.literal('lamp'),
+    barPerLMin: z.number().min(0),
+    powerW: positive.max(500),
+    lamp: z.object({
+      ratedDoseMJcm2: positive.max(1000),
+      ratedFlowLMin: positive.max(100),
+      ratedTransmittancePercent: z.number().min(50).max(100),
+      gapCm: positive.max(10),
+      lifeHours: positive.max(50000),
+      endOfLifeShare: z.number().min(0.3).max(1),
+    }),
+  }),
+  z.object({ ...common, kind: z.literal('delivery-pump'), boostBar: positive.max(6), powerW: positive.max(500) }),
+  z.object({ ...common, kind: z.literal('solenoid'), powerW: positive.max(50) }),
   z.object({ ...common, kind: z.literal('polish'), barPerLMin: z.number().min(0) }),
   z.object({
     ...common,
     kind: z.literal('shut-off'),
     closeRatio: z.number().min(0.3).max(0.95),
     reopenRatio: z.number().min(0.1).max(0.9),
+    /** closes this much later than its share of the line's pressure, bar */
+    closeOffsetBar: z.number().min(-1).max(2).default(0),
   }),
   z.object({ ...common, kind: z.literal('non-return'), barLoss: z.number().min(0).max(0.5) }),
   z.object({ ...common, kind: z.literal('limiter'), setBar: positive }),
@@ -119,14 +184,37 @@ export const CatalogueSchema = z.array(PartSchema).superRefine((parts, ctx) => {
 });
 export type Catalogue = readonly Part[];
 
-/** All parts of a kind, in the catalogue's order. */
-export function partsOf<K extends PartKind>(catalogue: Catalogue, kind: K): PartOf<K>[] {
-  return catalogue.filter((p): p is PartOf<K> => p.kind === kind);
+/** A catalogue's parts by id and by kind: looked up tens of thousands of times in a search. */
+interface Index {
+  readonly byId: ReadonlyMap<string, Part>;
+  readonly byKind: ReadonlyMap<PartKind, readonly Part[]>;
+}
+const indexes = new WeakMap<Catalogue, Index>();
+
+/** A catalogue never changes once it is read, so its index is made once: a pure function's memory. */
+function indexOf(catalogue: Catalogue): Index {
+  const known = indexes.get(catalogue);
+  if (known) return known;
+  const byKind = new Map<PartKind, Part[]>();
+  for (const p of catalogue) if (p.retired !== true) byKind.set(p.kind, [...(byKind.get(p.kind) ?? []), p]);
+  const made = { byId: new Map(catalogue.map((p) => [p.id, p])), byKind };
+  indexes.set(catalogue, made);
+  return made;
+}
+
+/** All parts of a kind that are still put in, in the catalogue's order. */
+export function partsOf<K extends PartKind>(catalogue: Catalogue, kind: K): readonly PartOf<K>[] {
+  return (indexOf(catalogue).byKind.get(kind) ?? []) as readonly PartOf<K>[];
+}
+
+/** A part by id, whatever its kind, retired ones too; undefined for none. */
+export function findPart(catalogue: Catalogue, id: string | null): Part | undefined {
+  return id === null ? undefined : indexOf(catalogue).byId.get(id);
 }
 
 /** A part by id and kind. @throws RangeError if the catalogue lacks it: a design must name parts that exist. */
 export function partOf<K extends PartKind>(catalogue: Catalogue, kind: K, id: string): PartOf<K> {
-  const part = catalogue.find((p): p is PartOf<K> => p.kind === kind && p.id === id);
-  if (!part) throw new RangeError(`the catalogue has no ${kind} "${id}"`);
-  return part;
+  const part = indexOf(catalogue).byId.get(id);
+  if (part?.kind !== kind) throw new RangeError(`the catalogue has no ${kind} "${id}"`);
+  return part as PartOf<K>;
 }

@@ -9,7 +9,11 @@ export const HouseRulesSchema = z.object({
   spareCapacity: z.number().min(1).max(5),
   /** a limiting valve goes in where the highest pressure exceeds this or a part's own limit, bar */
   limiterAboveBar: z.number().min(3).max(8),
-  /** flow at the tap below which a tank counts as empty, L/min */
+  /** without a pump nothing is put in below this pressure at the worst hour; 0 leaves it to the computation, bar */
+  unpumpedMinBar: z.number().min(0).max(5).default(0),
+  /** whether water is stored in a tank or made while it is drawn */
+  store: z.enum(['either', 'tank', 'direct']).default('either'),
+  /** flow at the tap below which a tank counts as empty, and which a system without a tank must give, L/min */
   wantedTapFlowLMin: z.number().min(0.2).max(4),
   /** product in the tank above this is not accepted, mg/L */
   productTdsMaxMgL: z.number().min(20).max(600),
@@ -24,7 +28,19 @@ export const HouseRulesSchema = z.object({
   flushStageMinutes: z.number().min(1).max(30),
   feedConnection: z.enum(['tee', 'clamp']),
   drainRun: z.enum(['vertical', 'horizontal']),
+  /** the hole in the waste pipe: drilled first, or through the clamp once it is on */
+  drainDrill: z.enum(['first', 'through-clamp']).default('first'),
+  /** ultraviolet lamp: powered once it stands full of water, or before */
+  lampPowered: z.enum(['full', 'before']).default('full'),
+  /** carbon is flushed this long after a change of cartridge, min */
+  changeFlushMinutes: z.number().min(2).max(30).default(5),
   tapeTurns: z.number().int().min(2).max(15),
+  /** calcite index borne in the concentrate at the wall; see treatment/scaling.ts */
+  calciteIndexMax: z.number().min(0).max(2).default(1),
+  /** feed and waste water together, the firm's money per m3 */
+  waterPerM3: z.number().min(0).max(100).default(3.6),
+  powerPerKWh: z.number().min(0).max(5).default(0.32),
+  currency: z.string().min(1).max(12).default('crowns'),
   /** meter error taken where an instrument states none, share of the reading */
   meterError: z.number().min(0.005).max(0.2),
 });

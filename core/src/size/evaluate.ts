@@ -1,206 +1,228 @@
-import { feedWaterAt, type Site } from '../gauge/site.ts';
-import { feedPressures, solveTrain } from '../hydraulics/train.ts';
+import { feedWaterAt, type Care, type Site } from '../gauge/site.ts';
+import { solveTrain } from '../hydraulics/train.ts';
 import type { ElementOutput } from '../membrane/element.ts';
-import { operate, plantOf, trainOf, type Operating } from '../line/plant.ts';
+import {
+  operate,
+  operateDirect,
+  plantOf,
+  seasonTemperatureC,
+  trainOf,
+  type Operating,
+  type Plant,
+} from '../line/plant.ts';
 import type { Design } from '../line/design.ts';
-import { formatMinutes, formatNumber, formatReading } from '../quantity/format.ts';
-import { partOf, partsOf, type Catalogue } from '../shelf/parts.ts';
+import { formatMinutes } from '../quantity/format.ts';
+import { partOf, type Catalogue } from '../shelf/parts.ts';
 import type { HouseRules } from '../shelf/rules.ts';
-import type { OperatingMap } from '../storage/fill.ts';
-import { weakestPart } from './candidates.ts';
+import { COARSE_MAP, COARSEST_MAP, FINE_MAP, operatingMap, type OperatingMap } from '../storage/fill.ts';
+import { earlyFailures, highestRecovery, highPressureFailure, physicalFailures, type Failure } from './failures.ts';
+import { directYear, yearFigures, yearMaps, type YearFigures, type YearMaps } from './year.ts';
 
-const { max, min, round } = Math;
-
-/**
- * Momentary recovery against an empty tank: below `min` it is only waste; the most a domestic element bears falls from
- * `soft` to `hard` between the two hardnesses (mg/L CaCO3). A guard until scaling itself is judged.
- */
-export const RECOVERY_RANGE = { min: 0.08, soft: 0.45, hard: 0.25, softMgL: 60, hardMgL: 350 } as const;
-
-/** Most of the feed an element may keep at this hardness, 0 to 1. @param hardnessMgL as CaCO3, 0 or more */
-export function highestRecovery(hardnessMgL: number): number {
-  const r = RECOVERY_RANGE;
-  const share = min(1, max(0, (hardnessMgL - r.softMgL) / (r.hardMgL - r.softMgL)));
-  return r.soft + (r.hard - r.soft) * share;
-}
-
-export type FailureCode =
-  | 'feed-too-salty'
-  | 'no-socket'
-  | 'no-room'
-  | 'pressure-too-high'
-  | 'recovery-too-high'
-  | 'recovery-too-low'
-  | 'never-shuts'
-  | 'too-little'
-  | 'store-too-small'
-  | 'product-too-salty';
-
-/** Why a design does not do here, with its figures in words. */
-export interface Failure {
-  readonly code: FailureCode;
-  readonly text: string;
-}
+const { max, min } = Math;
 
 /** A design judged at this house in its worst season. */
 export interface Evaluation {
   readonly design: Design;
   readonly worst: Operating;
   readonly failures: readonly Failure[];
+  /** figures of a mean year; null where the design fails before a year is worth working out */
+  readonly year: YearFigures | null;
   /** lower is better; comparable within one house */
   readonly score: number;
 }
 
-/** Weights of the score, in points. A pump costs a socket, noise and one more thing to fail. */
+/**
+ * Weights of the score, in points. A pump costs a socket, noise and one more thing to fail; so, less, do a permeate pump
+ * and a second element. What the household cares for most counts `careFactor` times.
+ */
 export const SCORE = {
   pump: 25,
+  permeatePump: 12,
+  furtherElement: 12,
   perWasteLitre: 5,
   perRefillHour: 3,
-  perTankLitre: 0.6,
+  /** at the tap, for the largest draw */
+  perTapMinute: 1.2,
+  perTankLitre: 1,
   perProductMgL: 0.25,
+  perYearCost: 0.02,
+  /** for the whole way from `nearScaleFrom` of the safe recovery up to it: readings are never exact */
+  nearScale: 12,
+  nearScaleFrom: 0.8,
   /** points taken off for each whole multiple of the need the design can make, up to three */
   spare: 3,
+  careFactor: 4,
 } as const;
 
-/** Whether frame, tank (and pump) stand side by side in the cupboard; null says nobody measured it. */
-export function roomFailure(design: Design, catalogue: Catalogue, site: Site): Failure | null {
-  const c = site.cupboard;
-  if (!c) return null;
-  const frame = partsOf(catalogue, 'frame')[0]?.size;
-  const tank = partOf(catalogue, 'tank', design.tankId).size;
-  if (!frame || !tank) return null;
-  const below = partsOf(catalogue, 'frame')[0]?.clearance?.belowMm ?? 0;
-  const pump = design.pumpId === null ? 0 : (partOf(catalogue, 'pump', design.pumpId).size?.widthMm ?? 0);
-  const width = frame.widthMm + tank.widthMm + pump + 20;
-  const height = max(frame.heightMm + below, tank.heightMm);
-  const depth = max(frame.depthMm, tank.depthMm);
-  const short =
-    width > c.widthMm
-      ? `${String(round(width))} mm wide, ${String(round(c.widthMm))} mm there`
-      : height > c.heightMm
-        ? `${String(round(height))} mm high with room below the housings, ${String(round(c.heightMm))} mm there`
-        : depth > c.depthMm
-          ? `${String(round(depth))} mm deep, ${String(round(c.depthMm))} mm there`
-          : null;
-  return short === null ? null : { code: 'no-room', text: `It does not stand in the cupboard: ${short}.` };
-}
-
-/** Reasons that need no physics, so that they are asked first. */
-export function earlyFailures(design: Design, catalogue: Catalogue, site: Site): Failure[] {
-  const out: Failure[] = [];
-  const element = partOf(catalogue, 'element', design.elementId);
-  if (site.tdsMgL > element.maxTdsMgL)
-    out.push({
-      code: 'feed-too-salty',
-      text: `${element.name} is made for up to ${formatNumber(element.maxTdsMgL, 4)} mg/L; this water has ${formatNumber(site.tdsMgL, 4)}.`,
-    });
-  if (design.pumpId !== null && site.socket === 'no')
-    out.push({ code: 'no-socket', text: 'A pump needs a socket, and there is none in the cupboard.' });
-  const room = roomFailure(design, catalogue, site);
-  if (room) out.push(room);
-  return out;
-}
-
-/** A pump on top of the night-time pressure must stay below what the weakest part bears. */
-export function highPressureFailure(design: Design, catalogue: Catalogue, site: Site, w: Operating): Failure | null {
-  const train = trainOf(design, catalogue, { ...site, worstBar: site.highestBar }, 'worst');
-  const most = feedPressures(train, w.middle.out.feedLDay / 1440).inletBar;
-  const weakest = weakestPart(catalogue);
-  return most <= weakest.maxPressureBar
-    ? null
-    : {
-        code: 'pressure-too-high',
-        text: `With the supply at its highest, ${formatNumber(site.highestBar, 2)} bar, the membrane would see ${formatNumber(most, 2)} bar; the weakest part bears ${formatNumber(weakest.maxPressureBar, 2)}.`,
-      };
-}
-
-/** Judges a running design against the household's needs. */
-export function physicalFailures(w: Operating, warm: ElementOutput, site: Site, rules: HouseRules): Failure[] {
-  const out: Failure[] = [];
-  const first = w.map.points[0]?.out;
-  const highest = highestRecovery(site.hardnessMgL);
-  if (warm.recovery > highest)
-    out.push({
-      code: 'recovery-too-high',
-      text: `In ${formatReading(site.warmestC)} °C water it would keep ${formatNumber(warm.recovery * 100, 2)} % of the feed; at ${formatNumber(site.hardnessMgL)} mg/L hardness over ${formatNumber(highest * 100, 2)} % risks scale.`,
-    });
-  if (first && first.recovery < RECOVERY_RANGE.min)
-    out.push({
-      code: 'recovery-too-low',
-      text: `It would keep only ${formatNumber(first.recovery * 100, 2)} % of the feed and send the rest to the drain.`,
-    });
-  if (!w.fill.shuts)
-    out.push({
-      code: 'never-shuts',
-      text:
-        w.fill.reason === 'closes-below-air-charge'
-          ? `The shut-off would close at ${formatNumber(w.fill.closeBar, 2)} bar, below the tank’s air charge: no water is stored.`
-          : `At ${formatNumber(w.middle.inletBar, 2)} bar and ${formatReading(w.temperatureC)} °C the tank does not reach the ${formatNumber(w.fill.closeBar, 2)} bar that shuts it within a day: the drain would run on.`,
-    });
-  const need = site.litresADay * rules.spareCapacity;
-  if (w.litresADay < need)
-    out.push({
-      code: 'too-little',
-      text: `It fills the tank at ${formatNumber(w.litresADay, 2)} L a day in the worst season; ${formatReading(site.litresADay)} L are used, ${formatNumber(need, 2)} with the spare the house rule wants.`,
-    });
-  if (w.usableL < site.largestDrawL)
-    out.push({
-      code: 'store-too-small',
-      text: `A full tank gives ${formatNumber(w.usableL, 2)} L at the wanted flow; the largest draw is ${formatReading(site.largestDrawL)} L.`,
-    });
-  if (w.fill.tankTdsMgL > rules.productTdsMaxMgL)
-    out.push({
-      code: 'product-too-salty',
-      text: `The tank would hold ${formatNumber(w.fill.tankTdsMgL, 2)} mg/L; the house rule accepts up to ${formatNumber(rules.productTdsMaxMgL, 3)}.`,
-    });
-  return out;
-}
-
 /** What the element makes against no back-pressure in the warmest water on an ordinary moment: where scale is nearest. */
-export function warmOpen(design: Design, catalogue: Catalogue, site: Site): ElementOutput {
+export function warmOpen(design: Design, catalogue: Catalogue, site: Site, slices?: number): ElementOutput {
   const train = trainOf(design, catalogue, site, 'today');
-  return solveTrain(train, feedWaterAt(site, site.warmestC), 0).out;
+  return solveTrain(train, feedWaterAt(site, site.warmestC), 0, undefined, slices).out;
+}
+
+/** How often each figure counts in a household. */
+export function careOf(site: Pick<Site, 'caresMost'>): (care: Care) => number {
+  return (care) => (site.caresMost === care ? SCORE.careFactor : 1);
+}
+
+/** Points that need no fill and no year: drive, room, elements, nearness to scale. @param tankL 0 for none; @param warm null leaves scale out */
+export function certainScore(
+  design: Design,
+  catalogue: Catalogue,
+  site: Site,
+  tankL: number,
+  warm: ElementOutput | null,
+): number {
+  const element = partOf(catalogue, 'element', design.elementId);
+  const ofSafe = (warm?.recovery ?? 0) / max(1e-6, highestRecovery(site, element));
+  const nearScale = max(0, (ofSafe - SCORE.nearScaleFrom) / (1 - SCORE.nearScaleFrom));
+  const times = careOf(site);
+  return (
+    times('electricity') * (design.pumpId === null ? 0 : SCORE.pump) +
+    (design.permeatePumpId === null ? 0 : SCORE.permeatePump) +
+    times('room') * (SCORE.perTankLitre * tankL + SCORE.furtherElement * (design.elementCount - 1)) +
+    SCORE.nearScale * min(2, nearScale)
+  );
 }
 
 /** Points of a working design; see `SCORE`. */
-export function scoreOf(design: Design, catalogue: Catalogue, w: Operating, site: Site): number {
-  const tank = partOf(catalogue, 'tank', design.tankId);
+export function scoreOf(
+  design: Design,
+  catalogue: Catalogue,
+  w: Operating,
+  warm: ElementOutput,
+  site: Site,
+  year: Pick<YearFigures, 'wasteRatio' | 'tdsMgL' | 'cost'> | null,
+): number {
+  const tankL = design.tankId === null ? 0 : partOf(catalogue, 'tank', design.tankId).volumeL;
+  const times = careOf(site);
   return (
-    (design.pumpId === null ? 0 : SCORE.pump) +
-    SCORE.perWasteLitre * min(50, w.wasteRatio) +
-    SCORE.perRefillHour * (w.fill.minutes / 60) +
-    SCORE.perTankLitre * tank.volumeL +
-    SCORE.perProductMgL * w.fill.tankTdsMgL -
+    certainScore(design, catalogue, site, tankL, warm) +
+    times('waste') * SCORE.perWasteLitre * min(50, year?.wasteRatio ?? w.wasteRatio) +
+    times('wait') *
+      (SCORE.perRefillHour * (w.fill.minutes / 60) +
+        SCORE.perTapMinute * (site.largestDrawL / max(0.05, w.tapFlowLMin))) +
+    times('purity') * SCORE.perProductMgL * (year?.tdsMgL ?? w.fill.tankTdsMgL) +
+    times('cost') * SCORE.perYearCost * (year?.cost ?? 0) -
     SCORE.spare * min(3, w.litresADay / site.litresADay)
   );
 }
 
-/** Judges one design at a house; a map shared with designs that differ only in their tank may be passed. */
+/** What designs that differ only in their tank share; each is worked out when it is first asked for. */
+export interface Shared {
+  readonly map: OperatingMap;
+  readonly warm: ElementOutput;
+  /** operating maps of an ordinary moment at the year's three temperatures */
+  readonly year: () => YearMaps;
+}
+
+/** Works out what a family of designs shares. @param warm its open flow in the warmest water, where it is known already */
+export function sharedOf(
+  design: Design,
+  catalogue: Catalogue,
+  site: Site,
+  detail = FINE_MAP,
+  warm: ElementOutput = warmOpen(design, catalogue, site, detail.slices),
+): Shared {
+  const water = feedWaterAt(site, seasonTemperatureC(site, 'worst'));
+  let year: YearMaps | null = null;
+  if (design.tankId === null) throw new RangeError('only designs with a tank share a map');
+  return {
+    map: operatingMap(trainOf(design, catalogue, site, 'worst'), water, detail),
+    warm,
+    year: () =>
+      (year ??= yearMaps(
+        trainOf(design, catalogue, site, 'today'),
+        site,
+        detail === COARSE_MAP ? COARSEST_MAP : detail,
+      )),
+  };
+}
+
+/** When a search gives a design up: its points cannot come below the limit, whatever its year is. */
+export interface GiveUp {
+  readonly above: number;
+  /** the least a year of its family can come to */
+  readonly year: Pick<YearFigures, 'wasteRatio' | 'tdsMgL' | 'cost'>;
+}
+
+/**
+ * Judges a design with a tank for a search, from its family's maps.
+ * @returns null where it does but its points must be above the limit: its year is then not worked out
+ */
+export function evaluateWithin(
+  design: Design,
+  catalogue: Catalogue,
+  site: Site,
+  rules: HouseRules,
+  family: Shared,
+  giveUp: GiveUp | null,
+): Evaluation | null {
+  const plant = plantOf(design, catalogue, site, 'worst');
+  if (!plant.tank) throw new RangeError('only designs with a tank share a map');
+  const worst = operate(plant, site, 'worst', site.wantedTapFlowLMin, family.map, 'map');
+  const failures = failuresOf(design, catalogue, worst, family.warm, site, rules);
+  const score = (year: GiveUp['year'] | null): number => scoreOf(design, catalogue, worst, family.warm, site, year);
+  if (failures.length > 0) return { design, worst, failures, year: null, score: score(null) };
+  if (giveUp && score(giveUp.year) > giveUp.above) return null;
+  const year = yearFigures(design, catalogue, site, rules, plant.tank, family.year());
+  return { design, worst, failures, year, score: score(year) };
+}
+
+/** Judges one design at a house. @param shared what its family shares; not for a design without a tank */
 export function evaluate(
   design: Design,
   catalogue: Catalogue,
   site: Site,
   rules: HouseRules,
-  map?: OperatingMap,
-  warm: ElementOutput = warmOpen(design, catalogue, site),
+  shared?: Shared,
   middleFrom: 'solved' | 'map' = 'solved',
 ): Evaluation {
   const plant = plantOf(design, catalogue, site, 'worst');
-  const worst = operate(plant, site, 'worst', rules.wantedTapFlowLMin, map, middleFrom);
-  const pressure = highPressureFailure(design, catalogue, site, worst);
-  return {
-    design,
-    worst,
-    failures: [
-      ...earlyFailures(design, catalogue, site),
-      ...(pressure ? [pressure] : []),
-      ...physicalFailures(worst, warm, site, rules),
-    ],
-    score: scoreOf(design, catalogue, worst, site),
-  };
+  if (!plant.tank)
+    return evaluateDirect(design, catalogue, site, rules, plant, middleFrom === 'map' ? COARSE_MAP.slices : undefined);
+  const family = shared ?? sharedOf(design, catalogue, site);
+  const worst = operate(plant, site, 'worst', site.wantedTapFlowLMin, family.map, middleFrom);
+  const failures = failuresOf(design, catalogue, worst, family.warm, site, rules);
+  const year = failures.length > 0 ? null : yearFigures(design, catalogue, site, rules, plant.tank, family.year());
+  return { design, worst, failures, year, score: scoreOf(design, catalogue, worst, family.warm, site, year) };
 }
 
-/** Refill time in words, or that it never ends. */
+function failuresOf(
+  design: Design,
+  catalogue: Catalogue,
+  worst: Operating,
+  warm: ElementOutput,
+  site: Site,
+  rules: HouseRules,
+): Failure[] {
+  const pressure = highPressureFailure(design, catalogue, site, worst);
+  return [
+    ...earlyFailures(design, catalogue, site, rules),
+    ...(pressure ? [pressure] : []),
+    ...physicalFailures(design, catalogue, worst, warm, site, rules),
+  ];
+}
+
+/** A design without a tank, judged while it runs at the open tap. @param slices fewer for searches */
+function evaluateDirect(
+  design: Design,
+  catalogue: Catalogue,
+  site: Site,
+  rules: HouseRules,
+  plant: Plant,
+  slices?: number,
+): Evaluation {
+  const temperatureC = seasonTemperatureC(site, 'worst');
+  const worst = operateDirect(plant, feedWaterAt(site, temperatureC), temperatureC, slices);
+  const warm = warmOpen(design, catalogue, site, slices);
+  const failures = failuresOf(design, catalogue, worst, warm, site, rules);
+  const year = failures.length > 0 ? null : directYear(design, catalogue, site, rules, slices);
+  return { design, worst, failures, year, score: scoreOf(design, catalogue, worst, warm, site, year) };
+}
+
+/** Refill time in words, that there is none, or that it never ends. */
 export function refillWords(e: Evaluation): string {
-  return e.worst.fill.shuts ? formatMinutes(e.worst.fill.minutes) : 'never';
+  if (e.worst.direct) return e.worst.direct.shuts ? 'none' : 'never';
+  return e.worst.fill.reason === null ? formatMinutes(e.worst.fill.minutes) : 'never';
 }

@@ -1,6 +1,8 @@
 import { CatalogueSchema, type Catalogue } from '../shelf/parts.ts';
 import { HouseRulesSchema, type HouseRules } from '../shelf/rules.ts';
 import type { Known } from '../gauge/fields.ts';
+import { analysisFrom, waterState } from '../water/analysis.ts';
+import type { Composition } from '../water/composition.ts';
 import type { ElementRating } from '../membrane/element.ts';
 import partsJson from '../../../shelf/parts.json' with { type: 'json' };
 import rulesJson from '../../../shelf/house-rules.json' with { type: 'json' };
@@ -20,6 +22,10 @@ export const house: Known = {
   source: 'mains',
   feedTdsMgL: 320,
   hardnessMgL: 150,
+  alkalinityMgL: 120,
+  pH: 7.6,
+  silicaMgL: 8,
+  nitrateMgL: 10,
   disinfectant: 'chlorine',
   chlorineMgL: 0.3,
   temperatureC: 14,
@@ -47,3 +53,8 @@ export const house: Known = {
   tapLengthM: 1.5,
   tapRiseM: 0.6,
 };
+
+/** A mains water of which only two figures are known. */
+export function mains(tdsMgL: number, hardnessMgL: number): Composition {
+  return waterState(analysisFrom({ source: 'mains', tdsMgL, hardnessMgL, temperatureC: 15 }).analysis).composition;
+}

@@ -15,9 +15,16 @@ export const WATER_TEMPERATURE = { minC: 0.1, maxC: 60 } as const;
  * @returns Pa s; worked values 1.138e-3 at 15 C, 0.890e-3 at 25 C
  */
 export function viscosityPaS(temperatureC: number): number {
+  const known = viscosities.get(temperatureC);
+  if (known !== undefined) return known;
   const t = (temperatureC + 273.15) / 300;
-  return 1e-6 * (280.68 * t ** -1.9 + 511.45 * t ** -7.7 + 61.131 * t ** -19.6 + 0.45903 * t ** -40);
+  const mu = 1e-6 * (280.68 * t ** -1.9 + 511.45 * t ** -7.7 + 61.131 * t ** -19.6 + 0.45903 * t ** -40);
+  if (viscosities.size > 100) viscosities.clear();
+  viscosities.set(temperatureC, mu);
+  return mu;
 }
+/** The last answers: a solve asks for the same few temperatures again and again. */
+const viscosities = new Map<number, number>();
 
 /** Density of water, kg/m3, by a parabola about 4 C; within 0.1 % from 0 to 45 C. */
 export function densityKgM3(temperatureC: number): number {

@@ -1,0 +1,120 @@
+import { siteFrom } from '../gauge/site.ts';
+import { JobFileSchema, openJob } from '../job/jobfile.ts';
+import { designInWords, missingParts, type Design } from '../line/design.ts';
+import { rankFaults } from '../prove/faults.ts';
+import { prove as proveReadings } from '../prove/verdict.ts';
+import { bandsOf } from '../size/bands.ts';
+import { decide } from '../size/decide.ts';
+import type { Evaluation } from '../size/evaluate.ts';
+import { ageing, liveYear } from '../size/operating.ts';
+import { studyDesign } from '../size/study.ts';
+import { calculator, InputError } from './calculator.ts';
+
+/** An evaluation's figures without the curves that only a drawing wants. */
+function figures(e: Evaluation, words: (d: Design) => string): Record<string, unknown> {
+  const { worst } = e;
+  return {
+    design: e.design,
+    inWords: words(e.design),
+    score: e.score,
+    temperatureC: worst.temperatureC,
+    inletBar: worst.middle.inletBar,
+    litresADay: worst.litresADay,
+    fillMinutes: worst.fill.minutes,
+    closeBar: worst.fill.closeBar,
+    usableL: worst.usableL,
+    tankTdsMgL: worst.fill.tankTdsMgL,
+    wasteRatio: Number.isFinite(worst.wasteRatio) ? worst.wasteRatio : null,
+    tapFlowLMin: worst.tapFlowLMin,
+    /** at the open tap without a tank; null where there is one */
+    direct:
+      worst.direct && worst.tapFlowLMin > 0
+        ? {
+            glassSeconds: worst.direct.glassSeconds,
+            productBar: worst.direct.productBar,
+            firstGlassTdsMgL: worst.direct.firstGlassTdsMgL,
+            afterNightTdsMgL: worst.direct.afterNightTdsMgL,
+          }
+        : null,
+    year: e.year,
+    failures: e.failures,
+  };
+}
+
+/** The decision for a job. */
+export const size = calculator(
+  'size',
+  'a job file decided: recommendation, reasons, alternatives, flip points, bands, the operating point by month',
+  JobFileSchema,
+  (file, shelf) => {
+    const job = openJob(file, shelf);
+    const d = decide(job);
+    const site = siteFrom(job.known, job.rules);
+    const words = (design: Design): string => designInWords(design, job.catalogue);
+    if (d.kind === 'nothing-fits') {
+      const { nearest, ...rest } = d;
+      return { ...rest, nearest: nearest && figures(nearest, words) };
+    }
+    if (d.kind !== 'recommendation' || !site.ok) return { ...d };
+    const design = d.chosen.design;
+    const study = studyDesign(job, design, d.contenders);
+    const lived = liveYear(design, job.catalogue, site.site);
+    return {
+      kind: d.kind,
+      sentence: d.sentence,
+      reasons: d.reasons,
+      chosen: figures(d.chosen, words),
+      alternatives: d.alternatives.map((a) => ({
+        title: a.title,
+        winsOn: a.winsOn,
+        ...figures(a.evaluation, words),
+      })),
+      rejected: d.rejected,
+      notJudged: d.notJudged,
+      assumed: d.assumed,
+      safety: d.safety,
+      flips: study?.flips ?? [],
+      readAgain: study?.flips.filter((f) => f.near).map((f) => f.label) ?? [],
+      noPumpFromBar: study?.noPumpFromBar ?? null,
+      byTemperature: study?.byTemperature ?? [],
+      bands: bandsOf(job, design),
+      months: lived.months,
+      year: lived.year,
+      worstMonth: lived.worstMonth,
+      preFilterL: lived.preFilterL,
+      productSideL: lived.productSideL,
+      energyKWh: lived.energyKWh,
+      ageing: ageing(design, job.catalogue, site.site, job.rules),
+    };
+  },
+);
+
+/** The verdict on a job's readings. */
+export const prove = calculator(
+  'prove',
+  'a job file with readings judged: expected bands, rejection, recovery, normalised flow and passage, verdict, faults',
+  JobFileSchema,
+  (file, shelf) => {
+    const job = openJob(file, shelf);
+    if (!job.proof)
+      throw new InputError('proof', 'the job has no readings to judge: give proof, or a proof among the facts');
+    const site = siteFrom(job.known, job.rules);
+    if (!site.ok) throw new InputError('known', `not known yet: ${site.missing.join(', ')}`);
+    let design = job.design;
+    if (!design) {
+      const d = decide(job);
+      if (d.kind !== 'recommendation') throw new InputError('design', d.sentence);
+      design = d.chosen.design;
+    }
+    const missing = missingParts(design, job.catalogue);
+    if (missing.length > 0) throw new InputError('design', `the shelf has no ${missing.join(', ')}`);
+    const r = proveReadings(job.proof, design, job.catalogue, site.site, job.rules.meterError);
+    if (!r.ok) throw new InputError(`proof.${r.missing[0] ?? ''}`, `not read: ${r.missing.join(', ')}`);
+    return {
+      design,
+      inWords: designInWords(design, job.catalogue),
+      ...r.verdict,
+      faults: rankFaults(job.proof, design, job.catalogue, site.site, job.rules.meterError),
+    };
+  },
+);

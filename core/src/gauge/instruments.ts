@@ -1,0 +1,107 @@
+import { z } from 'zod';
+import { GAUGE_FIELDS, type FieldKey } from './fields.ts';
+import { UNITS, type QuantityKind } from '../quantity/units.ts';
+
+const kinds = Object.keys(UNITS) as [QuantityKind, ...QuantityKind[]];
+const finite = z.number().refine(Number.isFinite);
+
+/** One figure an instrument reads, with how far it may be off. Base units of the kind. */
+const ReadsSchema = z.object({
+  kind: z.enum(kinds),
+  /** unit it shows */
+  unit: z.string().max(12),
+  min: finite,
+  max: finite,
+  /** half-width of its error: a fixed part and a share of the reading */
+  errorFixed: finite.min(0),
+  errorShare: finite.min(0).max(0.5),
+});
+
+/** A check against something known: a reference solution, another gauge, a measured jug. Base units. */
+const CheckSchema = z.object({
+  at: z.iso.datetime(),
+  by: z.uuid(),
+  kind: z.enum(kinds),
+  reference: finite,
+  read: finite,
+  note: z.string().max(300).optional(),
+});
+
+/** A meter of the firm's. */
+export const InstrumentSchema = z.object({
+  id: z.uuid(),
+  name: z.string().trim().min(1, 'Give it a name.').max(80),
+  what: z.enum(['pen', 'gauge', 'jug', 'thermometer', 'drop-kit', 'strip', 'tape', 'other']),
+  reads: z.array(ReadsSchema).min(1, 'Say what it reads.').max(8),
+  /** days after which it wants checking again; null for never (a tape, a jug) */
+  checkEveryDays: z.number().int().min(1).max(1500).nullable(),
+  checks: z.array(CheckSchema).max(400),
+  /** where it can be asked over the wire; 'stand-in:NAME' for one of those that ship; null for one that is read by eye */
+  address: z.string().max(200).nullable(),
+  retired: z.boolean().optional(),
+});
+export type Instrument = z.infer<typeof InstrumentSchema>;
+export type InstrumentCheck = Instrument['checks'][number];
+
+/** Where an instrument's checking stands. */
+export interface CheckState {
+  readonly state: 'never' | 'good' | 'overdue' | 'off' | 'not-needed';
+  readonly last: InstrumentCheck | null;
+  readonly dueMs: number | null;
+  /** read over reference less 1 at the last check; null without one */
+  readonly off: number | null;
+}
+
+const DAY_MS = 86400000;
+
+/** What an instrument reads of a kind; undefined where it does not. */
+export function readsOf(i: Instrument, kind: QuantityKind): Instrument['reads'][number] | undefined {
+  return i.reads.find((r) => r.kind === kind);
+}
+
+/** Half-width of an instrument's error at a value, base unit; null where it does not read that kind. */
+export function instrumentError(i: Instrument, kind: QuantityKind, value: number): number | null {
+  const r = readsOf(i, kind);
+  return r ? r.errorFixed + r.errorShare * Math.abs(value) : null;
+}
+
+/**
+ * Where an instrument's checking stands: never checked, good, overdue, or off by more than its own stated error at the
+ * last check.
+ * @param nowMs the caller's clock
+ */
+export function checkState(i: Instrument, nowMs: number): CheckState {
+  const last = [...i.checks].sort((a, b) => Date.parse(a.at) - Date.parse(b.at)).at(-1) ?? null;
+  const off = last && last.reference !== 0 ? last.read / last.reference - 1 : null;
+  if (i.checkEveryDays === null) return { state: 'not-needed', last, dueMs: null, off };
+  if (!last) return { state: 'never', last: null, dueMs: null, off: null };
+  const dueMs = Date.parse(last.at) + i.checkEveryDays * DAY_MS;
+  const allowed = instrumentError(i, last.kind, last.reference) ?? Infinity;
+  if (Math.abs(last.read - last.reference) > allowed) return { state: 'off', last, dueMs, off };
+  return { state: nowMs > dueMs ? 'overdue' : 'good', last, dueMs, off };
+}
+
+/** What a reading's own instrument says of its error. */
+export interface ReadBy {
+  readonly field: FieldKey;
+  readonly value: number;
+  /** name of the instrument, as the reading carries it */
+  readonly instrument: string;
+}
+
+/** Half-widths of readings whose instrument the firm knows, by field; the others keep what is usual. */
+export function errorsOf(
+  readings: readonly ReadBy[],
+  instruments: readonly Instrument[],
+): Partial<Record<FieldKey, number>> {
+  const out: Partial<Record<FieldKey, number>> = {};
+  const byName = new Map(instruments.map((i) => [i.name.toLowerCase(), i]));
+  for (const r of readings) {
+    const f = GAUGE_FIELDS[r.field];
+    const i = byName.get(r.instrument.toLowerCase());
+    if (f.type !== 'quantity' || !i) continue;
+    const error = instrumentError(i, f.kind, r.value);
+    if (error !== null) out[r.field] = error;
+  }
+  return out;
+}

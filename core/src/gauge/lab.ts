@@ -1,0 +1,151 @@
+import { baseUnit, findUnit, toBase, type QuantityKind } from '../quantity/units.ts';
+import { fieldAccepts, gaugeField, type FieldKey } from './fields.ts';
+
+/** A laboratory's row as it stands in its file, by column heading. */
+export type LabRow = Readonly<Record<string, string>>;
+
+/** Which column is which. */
+export interface LabColumns {
+  readonly name: string | null;
+  readonly value: string | null;
+  readonly unit: string | null;
+}
+
+/** What a row comes to. */
+export interface LabValue {
+  /** 1 is the first row under the headings */
+  readonly row: number;
+  readonly name: string;
+  /** as it stands: "<0,05" */
+  readonly text: string;
+  readonly unit: string;
+  /** the reading it is; null where this sheet has none */
+  readonly field: FieldKey | null;
+  /** in the field's base unit or its option; at the limit itself where it is below it */
+  readonly value: number | string | null;
+  /** below the laboratory's limit of detection */
+  readonly below: boolean;
+  readonly fault: string | null;
+}
+
+/** Headings of the three columns in several languages, lower case, as they begin. */
+const HEADINGS = {
+  name: ['parameter', 'analyte', 'determinand', 'substance', 'name', 'messgröße', 'messgroesse', 'stoff', 'paramètre', 'parametre', 'parámetro', 'parametro', 'ämne', 'stof'],
+  value: ['value', 'result', 'measured', 'messwert', 'wert', 'ergebnis', 'valeur', 'résultat', 'resultat', 'valor', 'resultado', 'valore', 'risultato', 'waarde', 'uitkomst', 'värde'],
+  unit: ['unit', 'einheit', 'unité', 'unite', 'unidad', 'unità', 'unita', 'eenheid', 'enhet'],
+} as const; // prettier-ignore
+
+/** Names of what laboratories report, in several languages, lower case without blanks; the longest that fits wins. */
+const NAMES: readonly (readonly [FieldKey, readonly string[]])[] = [
+  ['feedTdsMgL', ['tds', 'totaldissolvedsolids', 'dissolvedsolids', 'gelöstestoffe', 'matièresdissoutes', 'sólidosdisueltos', 'solididisciolti']],
+  ['hardnessMgL', ['hardness', 'totalhardness', 'gesamthärte', 'härte', 'dureté', 'th', 'dureza', 'durezza', 'hardheid', 'hårdhet']],
+  ['alkalinityMgL', ['alkalinity', 'alkalinität', 'säurekapazität', 'tac', 'alcalinité', 'alcalinidad', 'alcalinità', 'alkaliniteit']],
+  ['pH', ['ph', 'ph-wert', 'phwert', 'zuurgraad']],
+  ['silicaMgL', ['silica', 'sio2', 'kieselsäure', 'silice', 'sílice', 'kiezelzuur']],
+  ['nitrateMgL', ['nitrate', 'no3', 'nitrat', 'nitrates', 'nitrato', 'nitrati', 'nitraat']],
+  ['chlorineMgL', ['chlorine', 'totalchlorine', 'freechlorine', 'chlor', 'gesamtchlor', 'chlore', 'cloro', 'chloor', 'klor']],
+  ['ironMgL', ['iron', 'fe', 'eisen', 'fer', 'hierro', 'ferro', 'ijzer', 'järn']],
+  ['manganeseMgL', ['manganese', 'mn', 'mangan', 'manganèse', 'manganeso', 'manganese', 'mangaan']],
+  ['turbidityNTU', ['turbidity', 'trübung', 'turbidité', 'turbidez', 'torbidità', 'troebelheid', 'grumlighet']],
+  ['temperatureC', ['temperature', 'temperatur', 'température', 'temperatura', 'temperatuur']],
+  ['laboratory', ['e.coli', 'ecoli', 'escherichiacoli', 'coliforms', 'coliform', 'coliforme', 'coliformes', 'enterococci', 'enterokokken', 'totalcoliforms']],
+]; // prettier-ignore
+
+const squeeze = (s: string): string => s.toLowerCase().replace(/[\s_]+/g, '');
+
+/** Guesses which column holds what, by its heading; null where none looks like it. */
+export function guessColumns(headings: readonly string[]): LabColumns {
+  const find = (words: readonly string[]): string | null =>
+    headings.find((h) => words.some((w) => squeeze(h).startsWith(squeeze(w)))) ?? null;
+  return { name: find(HEADINGS.name), value: find(HEADINGS.value), unit: find(HEADINGS.unit) };
+}
+
+/** The reading a laboratory's name stands for; null for what this sheet does not take. */
+export function guessField(name: string): FieldKey | null {
+  const n = squeeze(name).replace(/\(.*?\)/g, '');
+  let best: { field: FieldKey; length: number } | null = null;
+  for (const [field, words] of NAMES)
+    for (const w of words) {
+      const word = squeeze(w);
+      const fits = n === word || (word.length > 3 && n.includes(word));
+      if (fits && (!best || word.length > best.length)) best = { field, length: word.length };
+    }
+  return best?.field ?? null;
+}
+
+/** "1.250,5", "1,250.5", "0,05" and "<0.05" as numbers. @returns null for what is none */
+export function labNumber(text: string): { readonly value: number; readonly below: boolean } | null {
+  const t = text.trim().replace(/\s/g, '');
+  const below = /^[<≤]/.test(t);
+  let digits = t.replace(/^[<≤>≥]/, '');
+  if (/^(nd|n\.d\.|notdetected|nichtnachweisbar|n\.n\.|absent|none|0)$/i.test(digits))
+    return { value: 0, below: false };
+  const comma = digits.lastIndexOf(',');
+  const point = digits.lastIndexOf('.');
+  if (comma >= 0 && point >= 0)
+    digits = comma > point ? digits.replace(/\./g, '').replace(',', '.') : digits.replace(/,/g, '');
+  else digits = digits.replace(',', '.');
+  if (!/^\d+(\.\d+)?(e[+-]?\d+)?$/i.test(digits)) return null;
+  return { value: Number(digits), below };
+}
+
+/** Units as laboratories write them, beyond those people type. */
+function labUnit(kind: QuantityKind, unit: string): string | null {
+  const u = unit.trim().replace(/µ|μ/g, 'u');
+  if (u === '' || u === '-') return baseUnit(kind);
+  const plain = u.replace(/\s*(caco3|as caco3|no3)$/i, '').trim();
+  return findUnit(kind, plain)?.symbol ?? findUnit(kind, plain.replace(/^°/, ''))?.symbol ?? null;
+}
+
+/**
+ * Reads a laboratory's rows. What is below detection is kept as such and taken at its limit: the water is then no worse
+ * than that. Counts of bacteria become the report's own word: clean only where none was found.
+ * @param fields what a person said of a row, by its number, over what its name suggests
+ */
+export function readLab(
+  rows: readonly LabRow[],
+  columns: LabColumns,
+  fields: Readonly<Record<number, FieldKey | null>> = {},
+): LabValue[] {
+  return rows.map((r, i): LabValue => {
+    const row = i + 1;
+    const get = (c: string | null): string => (c === null ? '' : (r[c] ?? '').trim());
+    const name = get(columns.name);
+    const text = get(columns.value);
+    const unit = get(columns.unit);
+    const field = row in fields ? (fields[row] ?? null) : guessField(name);
+    const base = { row, name, text, unit, field, below: false };
+    if (field === null) return { ...base, value: null, fault: null };
+    const number = labNumber(text);
+    if (!number) return { ...base, value: null, fault: `"${text}" does not read as a figure` };
+    const below = number.below;
+    const f = gaugeField(field);
+    if (f.type === 'choice') {
+      // "<1" means that none grew
+      const found = number.value > 0 && !below;
+      return { ...base, below, value: found ? 'unsafe' : 'clean', fault: null };
+    }
+    const symbol = labUnit(f.kind, unit);
+    if (symbol === null)
+      return { ...base, below, value: null, fault: `"${unit}" is not a unit of ${f.label.toLowerCase()}` };
+    const value = toBase(number.value, f.kind, symbol);
+    if (!fieldAccepts(field, value))
+      return { ...base, below, value: null, fault: `outside ${String(f.min)} to ${String(f.max)} ${baseUnit(f.kind)}` };
+    return { ...base, below, value, fault: null };
+  });
+}
+
+/** What is to be taken over: one value a reading; of several counts of bacteria the worst. */
+export function labReadings(
+  values: readonly LabValue[],
+): { readonly field: FieldKey; readonly value: number | string; readonly typed: string }[] {
+  const out = new Map<FieldKey, { field: FieldKey; value: number | string; typed: string }>();
+  for (const v of values) {
+    if (v.field === null || v.value === null || v.fault !== null) continue;
+    const before = out.get(v.field);
+    if (v.field === 'laboratory' && before?.value === 'unsafe') continue;
+    const typed = v.field === 'laboratory' ? `${v.name}: ${v.text} ${v.unit}`.trim() : `${v.text} ${v.unit}`.trim();
+    out.set(v.field, { field: v.field, value: v.value, typed: typed.slice(0, 60) });
+  }
+  return [...out.values()];
+}
