@@ -1,4 +1,14 @@
-import { CatalogueSchema, DesignSchema, FactSchema, HouseRulesSchema, type JobSummary } from '@katharos/core';
+import {
+  CatalogueSchema,
+  DesignVersionSchema,
+  FactSchema,
+  HouseRulesSchema,
+  InstrumentSchema,
+  JobFileSchema,
+  PartSchema,
+  type DesignVersion,
+  type JobSummary,
+} from '@katharos/core';
 import { z } from 'zod';
 
 /** A stored text: trimmed, without the NUL that PostgreSQL cannot hold. */
@@ -32,23 +42,16 @@ export type PutHousehold = z.infer<typeof PutHouseholdSchema>;
 export const PostFactsSchema = z.object({ facts: z.array(FactSchema).min(1).max(500) });
 export const StoredFactSchema = FactSchema.and(z.object({ recordedAt: z.iso.datetime() }));
 
-/** An approved design: a version that is kept as built. */
-export const NewDesignSchema = z.object({
-  id: z.uuid(),
+/** A design to be kept as built: the version it becomes is the next after the one it was based on. */
+export const NewDesignSchema = DesignVersionSchema.omit({ number: true }).extend({
   /** number of the version this one follows; 0 for the first */
   basedOn: z.number().int().min(0),
-  design: DesignSchema,
-  /** what was decided and why, as it stood on the sheet */
-  sentence: text(600),
-  /** why, when it was taken against the advice */
-  reason: text(600),
-  coreVersion: text(40),
-  at: z.iso.datetime(),
-  by: z.uuid(),
 });
 export type NewDesign = z.infer<typeof NewDesignSchema>;
-export const DesignVersionSchema = NewDesignSchema.omit({ basedOn: true }).extend({ number: z.number().int() });
-export type DesignVersion = z.infer<typeof DesignVersionSchema>;
+export { DesignVersionSchema, type DesignVersion };
+
+/** A job file brought in by somebody of the firm. */
+export const ImportJobSchema = z.object({ file: JobFileSchema, by: z.uuid() });
 
 export const JobSchema = z.object({
   id: z.uuid(),
@@ -58,7 +61,40 @@ export const JobSchema = z.object({
 });
 export type Job = z.infer<typeof JobSchema>;
 
-export const ShelfSchema = z.object({ parts: CatalogueSchema, rules: HouseRulesSchema, people: z.array(PersonSchema) });
+const version = z.number().int().min(0);
+export const StoredInstrumentSchema = InstrumentSchema.extend({ version });
+export type StoredInstrument = z.infer<typeof StoredInstrumentSchema>;
+
+export const ShelfSchema = z.object({
+  parts: CatalogueSchema,
+  /** version of each part, by id */
+  partVersions: z.record(z.string(), version),
+  rules: HouseRulesSchema,
+  rulesVersion: version,
+  instruments: z.array(StoredInstrumentSchema),
+  people: z.array(PersonSchema),
+});
+
+/** The whole of the house rules, against the version they were read at. */
+export const PutRulesSchema = z.object({ rules: HouseRulesSchema, version, by: z.uuid() });
+export const StoredRulesSchema = z.object({ rules: HouseRulesSchema, version });
+
+/** One part as it shall be; version null adds one that is not there. */
+export const PutPartSchema = z.object({ part: PartSchema, version: version.nullable(), by: z.uuid() });
+export const StoredPartSchema = z.object({ part: PartSchema, version });
+
+/** Many parts at once, whole or not at all; `versions` has those that are there already and are to be replaced. */
+export const ImportPartsSchema = z.object({
+  parts: z.array(PartSchema).min(1).max(2000),
+  versions: z.record(z.string(), version),
+  by: z.uuid(),
+});
+
+export const PutInstrumentSchema = z.object({
+  instrument: InstrumentSchema,
+  version: version.nullable(),
+  by: z.uuid(),
+});
 export type Shelf = z.infer<typeof ShelfSchema>;
 
 /** One line of the day's round. */

@@ -44,6 +44,7 @@ describe('what crosses the wire', () => {
       'fact-conflict': 409,
       'too-large': 413,
       'no-database': 503,
+      'no-instrument': 502,
       internal: 500,
     });
     for (const v of Object.values(PROBLEMS))

@@ -22,6 +22,7 @@ export const PROBLEMS = {
   'fact-conflict': { status: 409, title: 'That id already stands for something else' },
   'too-large': { status: 413, title: 'That is more than one request may carry' },
   'no-database': { status: 503, title: 'The database does not answer' },
+  'no-instrument': { status: 502, title: 'The instrument does not answer' },
   internal: { status: 500, title: 'Something went wrong here' },
 } as const;
 export type ProblemCode = keyof typeof PROBLEMS;

@@ -254,6 +254,10 @@ describe('the demo', () => {
         Saltern: 'plumb',
         Highmoor: 'keep',
         Fenmill: 'size',
+        Alder: 'size',
+        Tollgate: 'size',
+        Gable: 'size',
+        Ropewalk: 'size',
         Weir: 'gauge',
       });
       expect(rounds.flatMap((r) => r.summary.timers)).toHaveLength(1);

@@ -6,25 +6,34 @@ import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import type { Db } from './db/models.ts';
+import { calcRoutes } from './calc/routes.ts';
 import { householdRoutes } from './households/routes.ts';
-import { noSuchAddress, problems } from './http/problem.ts';
+import { ApiProblem, noSuchAddress, problems } from './http/problem.ts';
+import { streamRoutes, type StandInAddress } from './instruments/routes.ts';
 import { jobRoutes } from './jobs/routes.ts';
-import { listPeople, peopleRoutes } from './people/routes.ts';
+import { peopleRoutes } from './people/routes.ts';
 import { roundsRoutes } from './rounds/routes.ts';
-import type { ShelfFiles } from './shelf/load.ts';
+import { instrumentRoutes, shelfRoutes } from './shelf/routes.ts';
+import { openShelf } from './shelf/store.ts';
+import type { ShelfFiles } from '@katharos/shelf';
 
 export interface AppParts {
   readonly db: Db;
+  /** what an empty database begins with */
   readonly shelf: ShelfFiles;
   readonly log: Logger;
   /** folder of the built page; none in tests of the API */
   readonly page?: string;
   /** ms since 1970 */
   readonly now: () => number;
+  /** where the stand-in meters answer; none are started if left out */
+  readonly standIns?: StandInAddress;
 }
 
+const noStandIns: StandInAddress = () => Promise.reject(new ApiProblem('no-instrument'));
+
 /** Builds the application from its parts. It never listens. */
-export function createApp({ db, shelf, log, page, now }: AppParts): Express {
+export function createApp({ db, shelf, log, page, now, standIns = noStandIns }: AppParts): Express {
   const app = express();
   app.disable('x-powered-by');
   app.use(
@@ -52,6 +61,9 @@ export function createApp({ db, shelf, log, page, now }: AppParts): Express {
   app.use(compression());
 
   const api = express.Router();
+  // a job file holds years of facts
+  api.use('/jobs/import', express.json({ limit: '20mb' }));
+  api.use('/shelf/parts/import', express.json({ limit: '5mb' }));
   api.use(express.json({ limit: '1mb' }));
   api.use((_req, res, next) => {
     res.set('Cache-Control', 'no-store');
@@ -61,13 +73,14 @@ export function createApp({ db, shelf, log, page, now }: AppParts): Express {
     await db.sequelize.query('SELECT 1');
     res.json({ ok: true });
   });
-  api.get('/shelf', async (_req, res) => {
-    res.json({ parts: shelf.parts, rules: shelf.rules, people: await listPeople(db) });
-  });
+  const store = openShelf(db, shelf);
+  api.use('/shelf', shelfRoutes(db, store));
+  api.use('/instruments', instrumentRoutes(db), streamRoutes(store, standIns));
   api.use('/people', peopleRoutes(db));
   api.use('/households', householdRoutes(db));
-  api.use('/jobs', jobRoutes(db, shelf.parts));
-  api.use('/rounds', roundsRoutes(db, shelf, now));
+  api.use('/jobs', jobRoutes(db, store));
+  api.use('/rounds', roundsRoutes(db, store, now));
+  api.use('/calc', calcRoutes(store));
   api.use(noSuchAddress);
   app.use('/api', api);
 

@@ -31,6 +31,20 @@ const statements: readonly { name: string; up: readonly string[] }[] = [
         UNIQUE (job_id, number))`,
     ],
   },
+  {
+    name: '2026-11-25-shelf-rules-instruments',
+    up: [
+      `CREATE TABLE parts (
+        id text PRIMARY KEY CHECK (length(id) BETWEEN 1 AND 80), seq serial NOT NULL, body jsonb NOT NULL,
+        version integer NOT NULL DEFAULT 0, updated_by uuid REFERENCES people, updated_at timestamptz NOT NULL DEFAULT now())`,
+      `CREATE TABLE house_rules (
+        id text PRIMARY KEY CHECK (id = 'firm'), seq serial NOT NULL, body jsonb NOT NULL, version integer NOT NULL DEFAULT 0,
+        updated_by uuid REFERENCES people, updated_at timestamptz NOT NULL DEFAULT now())`,
+      `CREATE TABLE instruments (
+        id uuid PRIMARY KEY, seq serial NOT NULL, body jsonb NOT NULL, version integer NOT NULL DEFAULT 0,
+        updated_by uuid REFERENCES people, updated_at timestamptz NOT NULL DEFAULT now())`,
+    ],
+  },
 ];
 
 /** Brings the database to the current shape. Safe to run from several processes at once. */

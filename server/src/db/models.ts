@@ -61,6 +61,17 @@ export class DesignRow extends Model<InferAttributes<DesignRow>, InferCreationAt
   declare recordedAt: CreationOptional<Date>;
 }
 
+/** A document that is read whole and edited by version: a part, the house rules, an instrument. */
+export class DocumentRow extends Model<InferAttributes<DocumentRow>, InferCreationAttributes<DocumentRow>> {
+  declare id: string;
+  declare seq: CreationOptional<number>;
+  /** parsed by its schema on the way in and out */
+  declare body: unknown;
+  declare version: CreationOptional<number>;
+  declare updatedBy: string | null;
+  declare updatedAt: CreationOptional<Date>;
+}
+
 /** One open database with the tables bound to it; two may be open side by side. */
 export interface Db {
   readonly sequelize: Sequelize;
@@ -69,6 +80,9 @@ export interface Db {
   readonly Job: typeof JobRow;
   readonly Fact: typeof FactRow;
   readonly Design: typeof DesignRow;
+  readonly Part: typeof DocumentRow;
+  readonly Rules: typeof DocumentRow;
+  readonly Instrument: typeof DocumentRow;
   close: () => Promise<void>;
 }
 
@@ -139,5 +153,32 @@ export function openDb(url: string, logging: false | ((sql: string) => void) = f
     },
     { sequelize, tableName: 'designs' },
   );
-  return { sequelize, Person, Household, Job, Fact, Design, close: () => sequelize.close() };
+  const document = (tableName: string): typeof DocumentRow => {
+    class Document extends DocumentRow {}
+    Document.init(
+      {
+        // an instrument's is a uuid: the database reads it from the text
+        id: { ...text(), primaryKey: true },
+        seq: { type: DataTypes.INTEGER, autoIncrement: true },
+        body: { type: DataTypes.JSONB, allowNull: false },
+        version: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 0 },
+        updatedBy: { type: DataTypes.UUID, allowNull: true },
+        updatedAt: when(),
+      },
+      { sequelize, tableName, modelName: tableName },
+    );
+    return Document;
+  };
+  return {
+    sequelize,
+    Person,
+    Household,
+    Job,
+    Fact,
+    Design,
+    Part: document('parts'),
+    Rules: document('house_rules'),
+    Instrument: document('instruments'),
+    close: () => sequelize.close(),
+  };
 }

@@ -1,6 +1,7 @@
-import { buildDemo, DEMO_PEOPLE } from '@katharos/demo';
+import { buildDemo, DEMO_PEOPLE, demoInstruments } from '@katharos/demo';
 import type { Db } from '../db/models.ts';
-import type { ShelfFiles } from '../shelf/load.ts';
+import { stockShelf } from '../shelf/store.ts';
+import type { ShelfFiles } from '@katharos/shelf';
 
 /**
  * Loads the demo firm. With `replace` false only into a database that has no people yet; with `replace` true everything
@@ -10,10 +11,18 @@ import type { ShelfFiles } from '../shelf/load.ts';
 export async function loadDemo(db: Db, shelf: ShelfFiles, replace: boolean, nowMs: number): Promise<boolean> {
   return db.sequelize.transaction(async (transaction) => {
     await db.sequelize.query('LOCK TABLE people IN SHARE ROW EXCLUSIVE MODE', { transaction });
-    if (replace) await db.sequelize.query('TRUNCATE designs, facts, jobs, households, people', { transaction });
+    if (replace)
+      await db.sequelize.query('TRUNCATE designs, facts, jobs, households, instruments, parts, house_rules, people', {
+        transaction,
+      });
     else if ((await db.Person.count({ transaction })) > 0) return false;
     const by = DEMO_PEOPLE[0].id;
     await db.Person.bulkCreate([...DEMO_PEOPLE], { transaction });
+    await stockShelf(db, shelf, false, transaction);
+    await db.Instrument.bulkCreate(
+      demoInstruments(nowMs).map((i) => ({ id: i.id, body: i, updatedBy: by })),
+      { transaction },
+    );
     let order = 0;
     for (const j of buildDemo(shelf.parts, shelf.rules, nowMs)) {
       await db.Household.create({ ...j.household, createdBy: by, updatedBy: by }, { transaction });

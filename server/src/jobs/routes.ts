@@ -1,12 +1,23 @@
-import { NewDesignSchema, PostFactsSchema } from '@katharos/contract';
-import type { Catalogue } from '@katharos/core';
+import { ImportJobSchema, NewDesignSchema, PostFactsSchema } from '@katharos/contract';
 import { Router } from 'express';
 import type { Db } from '../db/models.ts';
 import { parse, pathId } from '../http/problem.ts';
+import { exportJob, importJob } from './file.ts';
+import type { ShelfStore } from '../shelf/store.ts';
 import { appendFacts, approveDesign, readWholeJob } from './service.ts';
 
-export function jobRoutes(db: Db, parts: Catalogue): Router {
+export function jobRoutes(db: Db, store: ShelfStore): Router {
   const r = Router();
+  r.post('/import', async (req, res) => {
+    const { file, by } = parse(ImportJobSchema, req.body);
+    res.status(201).json(await importJob(db, file, by));
+  });
+  r.get('/:id/file', async (req, res) => {
+    const id = pathId(req);
+    res.set('Content-Disposition', `attachment; filename="job-${id.slice(0, 8)}.json"`);
+    const { parts, rules } = await store.read();
+    res.json(await exportJob(db, id, parts, rules));
+  });
   r.get('/:id', async (req, res) => {
     res.json(await readWholeJob(db, pathId(req)));
   });
@@ -17,6 +28,7 @@ export function jobRoutes(db: Db, parts: Catalogue): Router {
   });
   r.post('/:id/designs', async (req, res) => {
     const id = pathId(req);
+    const { parts } = await store.read();
     res.status(201).json(await approveDesign(db, id, parse(NewDesignSchema, req.body), parts));
   });
   return r;

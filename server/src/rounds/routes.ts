@@ -3,13 +3,14 @@ import { FactSchema, DesignSchema, summarise, type Fact } from '@katharos/core';
 import { Router } from 'express';
 import type { Db } from '../db/models.ts';
 import { householdOf } from '../households/routes.ts';
-import type { ShelfFiles } from '../shelf/load.ts';
+import type { ShelfStore } from '../shelf/store.ts';
 
 /** The working day: every job, where it stands, what is due. */
-export function roundsRoutes(db: Db, shelf: ShelfFiles, now: () => number): Router {
+export function roundsRoutes(db: Db, store: ShelfStore, now: () => number): Router {
   const r = Router();
   r.get('/', async (_req, res) => {
-    const [jobs, households, facts, designs] = await Promise.all([
+    const [shelf, jobs, households, facts, designs] = await Promise.all([
+      store.read(),
       db.Job.findAll({ order: [['createdAt', 'ASC']] }),
       db.Household.findAll(),
       db.Fact.findAll({ order: [['seq', 'ASC']] }),

@@ -6,7 +6,7 @@ import { pino } from 'pino';
 import { createApp } from '../app.ts';
 import { migrate } from '../db/migrate.ts';
 import { openDb, type Db } from '../db/models.ts';
-import { loadShelf, type ShelfFiles } from '../shelf/load.ts';
+import { loadShelf, type ShelfFiles } from '@katharos/shelf';
 
 export const SHELF = fileURLToPath(new URL('../../../shelf', import.meta.url));
 export const NOW = Date.parse('2026-06-01T10:00:00.000Z');

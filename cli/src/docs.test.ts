@@ -1,0 +1,64 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { CALCULATORS, jobFileJsonSchema, siteFrom, type Known } from '@katharos/core';
+import { loadShelf } from '@katharos/shelf';
+import { describe, expect, test } from '@jest/globals';
+
+const ROOT = fileURLToPath(new URL('../..', import.meta.url));
+const read = (name: string): unknown => JSON.parse(readFileSync(join(ROOT, 'docs', name), 'utf8'));
+const shelf = loadShelf(join(ROOT, 'shelf'));
+
+interface Expected {
+  readonly inWords: string;
+  readonly litresADay: number;
+  readonly fillMinutes: number;
+  readonly tankTdsMgL: number;
+  readonly wasteRatio: number;
+  readonly usableL: number;
+  readonly yearWasteL: number;
+  readonly worstMonth: string;
+  readonly safeRecovery: number;
+  readonly limitedBy: string;
+}
+interface Sized {
+  readonly kind: string;
+  readonly worstMonth: string;
+  readonly chosen: Expected & { readonly year: { readonly wasteL: number } };
+  readonly bands: { readonly draws: number };
+  readonly months: readonly unknown[];
+}
+
+describe('the documentation', () => {
+  test('the published job file schema is the one in use (npm run schema makes it anew)', () => {
+    expect(read('job-file.schema.json')).toEqual(JSON.parse(JSON.stringify(jobFileJsonSchema())));
+  });
+  test('every calculator is described', () => {
+    const text = readFileSync(join(ROOT, 'docs/calculators.md'), 'utf8');
+    for (const name of Object.keys(CALCULATORS)) expect(text).toContain(`| \`${name}\``);
+  });
+});
+
+describe('the households', () => {
+  const expected = read('examples/expected.json') as Record<string, Expected>;
+  const names = readdirSync(join(ROOT, 'docs/examples')).filter((f) => /^\d\d-.*\.json$/.test(f));
+  test('are more than ten, each with its figures', () => {
+    expect(names.map((n) => n.replace('.json', ''))).toEqual(Object.keys(expected));
+    expect(names.length).toBeGreaterThan(10);
+  });
+  test.each(names)('%s is decided as written', (name) => {
+    const file = read(`examples/${name}`) as { known: Known };
+    const r = CALCULATORS.size?.answer(file, { catalogue: shelf.parts, rules: shelf.rules });
+    if (!r?.ok) throw new Error(r?.error.message ?? 'no answer');
+    const o = r.output as unknown as Sized;
+    const e = expected[name.replace('.json', '')];
+    if (!e) throw new Error('no figures');
+    expect([o.kind, o.chosen.inWords, o.worstMonth]).toEqual(['recommendation', e.inWords, e.worstMonth]);
+    for (const k of ['litresADay', 'fillMinutes', 'tankTdsMgL', 'wasteRatio', 'usableL'] as const)
+      expect(Math.abs(o.chosen[k] - e[k])).toBeLessThanOrEqual(0.002 * Math.abs(e[k]));
+    expect(Math.abs(o.chosen.year.wasteL / e.yearWasteL - 1)).toBeLessThan(0.002);
+    const site = siteFrom(file.known, shelf.rules);
+    expect(site.ok && site.site.safe.limitedBy).toBe(e.limitedBy);
+    expect([o.bands.draws, o.months.length]).toEqual([500, 12]);
+  });
+});

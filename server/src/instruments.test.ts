@@ -1,0 +1,112 @@
+import { get, type IncomingMessage } from 'node:http';
+import { createServer, type Server } from 'node:http';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { seeded, type Instrument } from '@katharos/core';
+import { pino } from 'pino';
+import request from 'supertest';
+import { createApp } from './app.ts';
+import { standInValue, startStandIns } from './instruments/standIn.ts';
+import { harness, NOW, type Harness } from './testing/harness.ts';
+
+let h: Harness;
+let standIns: { server: Server; address: string };
+let own: Server;
+let url = '';
+const PEN = '5f0c4b1e-8888-4888-a888-000000000001';
+const pen: Instrument = {
+  id: PEN, name: 'pen', what: 'pen', checkEveryDays: null, checks: [], address: 'stand-in:pen',
+  reads: [{ kind: 'concentration', unit: 'mg/L', min: 0, max: 5000, errorFixed: 2, errorShare: 0.02 }],
+}; // prettier-ignore
+const putPen = (address: string | null, version: number | null) =>
+  request(url)
+    .put(`/api/instruments/${PEN}`)
+    .send({ instrument: { ...pen, address }, version, by: h.person });
+
+beforeAll(async () => {
+  h = await harness();
+  standIns = await startStandIns();
+  const parts = { db: h.db, shelf: h.shelf, log: pino({ level: 'silent' }), now: () => NOW };
+  own = createServer(createApp({ ...parts, standIns: () => Promise.resolve(standIns.address) }));
+  await new Promise<void>((resolve) => own.listen(0, '127.0.0.1', resolve));
+  const at = own.address();
+  url = `http://127.0.0.1:${String(typeof at === 'object' && at ? at.port : 0)}`;
+  await putPen('stand-in:pen', null).expect(201);
+});
+afterAll(async () => {
+  own.closeAllConnections();
+  own.close();
+  standIns.server.closeAllConnections();
+  standIns.server.close();
+  await h.close();
+});
+
+interface Reading {
+  readonly seconds: number;
+  readonly value: number;
+  readonly unit: string;
+  readonly settled: boolean;
+}
+
+/** Readings of a stream until one is settled, or ten seconds are over. */
+function listen(path: string): Promise<Reading[]> {
+  return new Promise((resolve, reject) => {
+    const readings: Reading[] = [];
+    const req = get(`${url}${path}`, (res: IncomingMessage) => {
+      res.on('data', (b: Buffer) => {
+        for (const line of b.toString().split('\n'))
+          if (line.startsWith('data: ')) readings.push(JSON.parse(line.slice(6)) as Reading);
+        if (readings.at(-1)?.settled === true || readings.length > 40) {
+          req.destroy();
+          resolve(readings);
+        }
+      });
+    });
+    req.on('error', (e) => {
+      if (readings.length === 0) reject(e);
+    });
+  });
+}
+
+describe('a stand-in pen', () => {
+  test('begins where it rested and settles near the sample, with its noise', () => {
+    const q = { kind: 'concentration', unit: 'mg/L', rest: 0, settlesS: 2, noiseShare: 0.003, noiseFixed: 0.4, drift: 0, digit: 1 } as const; // prettier-ignore
+    const random = seeded(5);
+    expect(standInValue(q, 430, 0, random)).toBeLessThan(10);
+    expect(Math.abs(standInValue(q, 430, 20, random) - 430)).toBeLessThan(10);
+    const late = Array.from({ length: 50 }, (_, i) => standInValue(q, 430, 20 + i, random));
+    expect(new Set(late).size).toBeGreaterThan(2);
+    expect(late.every((v) => v >= 0 && v === Math.round(v))).toBe(true);
+  });
+  test('is heard through the server while it settles', async () => {
+    const readings = await listen(`/api/instruments/${PEN}/stream?quantity=concentration&sample=430`);
+    expect(readings[0]?.value).toBeLessThan(100);
+    expect(readings.at(-1)).toMatchObject({ settled: true, unit: 'mg/L' });
+    expect(Math.abs((readings.at(-1)?.value ?? 0) - 430)).toBeLessThan(25);
+  }, 20_000);
+  test('says what it is, and refuses what it does not read', async () => {
+    const what = (await (await fetch(`${standIns.address}/pen`)).json()) as { protocol: string; quantities: unknown[] };
+    expect(what).toMatchObject({ protocol: 'katharos-instrument', version: 1 });
+    expect(what.quantities.length).toBeGreaterThan(1);
+    const stream = (q: string) => request(url).get(`/api/instruments/${PEN}/stream?quantity=${q}&sample=4`);
+    expect((await stream('length')).status).toBe(422);
+    expect((await request(url).get(`/api/instruments/${PEN}/stream?quantity=concentration&sample=x`)).status).toBe(422);
+    expect((await fetch(`${standIns.address}/nothing`)).status).toBe(404);
+  });
+});
+
+describe('a meter’s address', () => {
+  test('is this machine’s, or it is not asked; one that does not answer is told', async () => {
+    const stream = () => request(url).get(`/api/instruments/${PEN}/stream?quantity=concentration&sample=4`);
+    await putPen('http://192.168.1.9/pen', 0).expect(200);
+    expect((await stream()).status).toBe(422);
+    await putPen('http://127.0.0.1:1/pen', 1).expect(200);
+    const away = await stream();
+    expect([away.status, (JSON.parse(away.text) as { type: string }).type]).toEqual([
+      502,
+      'urn:katharos:problem:no-instrument',
+    ]);
+    await putPen(null, 2).expect(200);
+    expect((await stream()).status).toBe(422);
+    expect((await request(url).get('/api/instruments/5f0c4b1e-8888-4888-a888-000000000009/stream')).status).toBe(404);
+  });
+});

@@ -1,0 +1,88 @@
+import { JobFileSchema, type Catalogue, type HouseRules, type JobFile } from '@katharos/core';
+import { UniqueConstraintError, type Transaction } from 'sequelize';
+import type { Db } from '../db/models.ts';
+import { ApiProblem } from '../http/problem.ts';
+import { readWholeJob } from './service.ts';
+
+/** A job as its file: household, everybody who wrote in it, facts, designs, and the shelf it was worked out with. */
+export async function exportJob(db: Db, jobId: string, parts: Catalogue, rules: HouseRules): Promise<JobFile> {
+  const job = await readWholeJob(db, jobId);
+  const { id, name, place, contact, notes } = job.household;
+  const wrote = new Set([...job.facts, ...job.designs].map((x) => x.by));
+  const people = await db.Person.findAll({ where: { id: [...wrote] }, order: [['name', 'ASC']] });
+  return JobFileSchema.parse({
+    format: 'katharos-job',
+    version: 1,
+    household: { id, name, place, contact, notes },
+    jobId: job.id,
+    people: people.map((p) => ({ id: p.id, name: p.name })),
+    facts: job.facts,
+    designs: job.designs,
+    parts,
+    rules,
+  });
+}
+
+/**
+ * Takes a job in from its file, whole or not at all: everything keeps its id, so that exporting it again gives the same
+ * file. People the firm does not have are added. The firm's own shelf stays; the file's is not taken over.
+ * @param by who brings it in
+ * @throws ApiProblem 'bad-value' where the file lacks what a job needs, 'fact-conflict' where the job or an id of it is
+ * here already
+ */
+export async function importJob(db: Db, file: JobFile, by: string): Promise<{ jobId: string; householdId: string }> {
+  const { household, jobId } = file;
+  if (!household || jobId === undefined)
+    throw new ApiProblem('bad-value', {
+      errors: [{ path: household ? 'file.jobId' : 'file.household', message: 'a job to be kept needs it' }],
+    });
+  file.facts.forEach((f, i) => {
+    if (f.jobId !== jobId)
+      throw new ApiProblem('bad-value', {
+        errors: [{ path: `file.facts.${String(i)}.jobId`, message: 'belongs to another job' }],
+      });
+  });
+  const write = async (transaction: Transaction): Promise<{ jobId: string; householdId: string }> => {
+    const there = await Promise.all([
+      db.Job.findByPk(jobId, { transaction }),
+      db.Household.findByPk(household.id, { transaction }),
+    ]);
+    if (there.some(Boolean))
+      throw new ApiProblem('fact-conflict', { errors: [{ path: 'file.jobId', message: 'this job is here already' }] });
+    await addPeople(db, file.people, transaction);
+    await db.Household.create({ ...household, createdBy: by, updatedBy: by }, { transaction });
+    await db.Job.create({ id: jobId, householdId: household.id, createdBy: by }, { transaction });
+    await db.Fact.bulkCreate(
+      file.facts.map((f) => ({ id: f.id, jobId, kind: f.kind, at: new Date(f.at), by: f.by, body: f })),
+      { transaction },
+    );
+    await db.Design.bulkCreate(
+      file.designs.map((d) => ({ ...d, jobId, at: new Date(d.at) })),
+      { transaction },
+    );
+    return { jobId, householdId: household.id };
+  };
+  try {
+    return await db.sequelize.transaction(write);
+  } catch (e) {
+    if (e instanceof UniqueConstraintError)
+      throw new ApiProblem('fact-conflict', {
+        errors: [{ path: 'file', message: 'an id in it stands for something else here' }],
+      });
+    throw e;
+  }
+}
+
+/** Adds who is not here yet; a name that somebody else here has gets a number, so that both stay told apart. */
+async function addPeople(db: Db, people: JobFile['people'], transaction: Transaction): Promise<void> {
+  const here = await db.Person.findAll({ transaction });
+  const ids = new Set(here.map((p) => p.id));
+  const names = new Set(here.map((p) => p.name.toLowerCase()));
+  for (const { id, name } of people) {
+    if (ids.has(id)) continue;
+    let own = name;
+    for (let n = 2; names.has(own.toLowerCase()); n++) own = `${name} ${String(n)}`;
+    names.add(own.toLowerCase());
+    await db.Person.create({ id, name: own }, { transaction });
+  }
+}

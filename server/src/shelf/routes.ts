@@ -1,0 +1,119 @@
+import {
+  ImportPartsSchema,
+  PutInstrumentSchema,
+  PutPartSchema,
+  PutRulesSchema,
+  StoredInstrumentSchema,
+  type StoredInstrument,
+} from '@katharos/contract';
+import { CatalogueSchema, HouseRulesSchema, PartSchema, type Part } from '@katharos/core';
+import { Router, type Request } from 'express';
+import { UniqueConstraintError, type Transaction } from 'sequelize';
+import type { Db, DocumentRow } from '../db/models.ts';
+import { ApiProblem, parse, pathId } from '../http/problem.ts';
+import { listPeople } from '../people/routes.ts';
+import type { ShelfStore } from './store.ts';
+
+/** Writes one document against the version it was read at; null adds it. @throws ApiProblem 'stale' with what stands now */
+async function put(
+  model: typeof DocumentRow,
+  id: string,
+  body: unknown,
+  version: number | null,
+  by: string,
+  shown: (row: DocumentRow) => unknown,
+  transaction?: Transaction,
+): Promise<DocumentRow> {
+  const t = transaction ? { transaction } : {};
+  if (version === null) {
+    try {
+      return await model.create({ id, body, updatedBy: by }, t);
+    } catch (e) {
+      if (!(e instanceof UniqueConstraintError)) throw e;
+      throw new ApiProblem('bad-value', { errors: [{ path: 'id', message: `"${id}" is there already` }] });
+    }
+  }
+  // one statement: the version is compared and raised together, so no write is lost between look and save
+  const [count] = await model.update(
+    { body, version: version + 1, updatedBy: by, updatedAt: new Date() },
+    { where: { id, version }, ...t },
+  );
+  const row = await model.findByPk(id, t);
+  if (!row) throw new ApiProblem('not-found');
+  if (count === 0)
+    throw new ApiProblem('stale', { detail: 'Your text is kept beside theirs: choose.', current: shown(row) });
+  return row;
+}
+
+const partShown = (row: DocumentRow): { part: Part; version: number } => ({
+  part: PartSchema.parse(row.body),
+  version: row.version,
+});
+const instrumentShown = (row: DocumentRow): StoredInstrument =>
+  StoredInstrumentSchema.parse({ ...(row.body as object), version: row.version });
+
+const partId = (req: Request): string => {
+  const id = req.params.id;
+  if (typeof id !== 'string' || id === '') throw new ApiProblem('not-found');
+  return id;
+};
+
+/** A catalogue that would come of a change must still be one. @throws ApiProblem 'bad-value' */
+function whole(parts: readonly unknown[]): void {
+  parse(CatalogueSchema, parts);
+}
+
+/** Parts, house rules and instruments of the firm. */
+export function shelfRoutes(db: Db, store: ShelfStore): Router {
+  const r = Router();
+  r.get('/', async (_req, res) => {
+    const [shelf, people] = await Promise.all([store.read(), listPeople(db)]);
+    res.json({ ...shelf, people });
+  });
+  r.put('/rules', async (req, res) => {
+    const { rules, version, by } = parse(PutRulesSchema, req.body);
+    const shown = (row: DocumentRow): unknown => ({ rules: HouseRulesSchema.parse(row.body), version: row.version });
+    await store.read();
+    res.json(shown(await put(db.Rules, 'firm', rules, version, by, shown)));
+  });
+  r.post('/parts/import', async (req, res) => {
+    const { parts, versions, by } = parse(ImportPartsSchema, req.body);
+    const { parts: now } = await store.read();
+    const ids = new Set(parts.map((p) => p.id));
+    whole([...now.filter((p) => !ids.has(p.id)), ...parts]);
+    await db.sequelize.transaction(async (t) => {
+      for (const p of parts) await put(db.Part, p.id, p, versions[p.id] ?? null, by, partShown, t);
+    });
+    const after = await store.read();
+    res.json({ parts: after.parts, partVersions: after.partVersions });
+  });
+  r.put('/parts/:id', async (req, res) => {
+    const id = partId(req);
+    const { part, version, by } = parse(PutPartSchema, req.body);
+    if (part.id !== id)
+      throw new ApiProblem('bad-value', { errors: [{ path: 'part.id', message: 'is not the one in the address' }] });
+    const before = (await store.read()).parts.find((p) => p.id === id);
+    if (before && before.kind !== part.kind)
+      throw new ApiProblem('bad-value', {
+        errors: [{ path: 'part.kind', message: 'stays what it was: designs name it' }],
+      });
+    res.status(version === null ? 201 : 200).json(partShown(await put(db.Part, id, part, version, by, partShown)));
+  });
+  return r;
+}
+
+/** Instruments of the firm. */
+export function instrumentRoutes(db: Db): Router {
+  const r = Router();
+  r.put('/:id', async (req, res) => {
+    const id = pathId(req);
+    const { instrument, version, by } = parse(PutInstrumentSchema, req.body);
+    if (instrument.id !== id)
+      throw new ApiProblem('bad-value', {
+        errors: [{ path: 'instrument.id', message: 'is not the one in the address' }],
+      });
+    const row = await put(db.Instrument, id, instrument, version, by, instrumentShown);
+    res.status(version === null ? 201 : 200).json(instrumentShown(row));
+  });
+  return r;
+}

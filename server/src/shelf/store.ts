@@ -1,0 +1,79 @@
+import { StoredInstrumentSchema, type StoredInstrument } from '@katharos/contract';
+import { CatalogueSchema, HouseRulesSchema, type Catalogue, type HouseRules } from '@katharos/core';
+import type { ShelfFiles } from '@katharos/shelf';
+import { QueryTypes, type Transaction } from 'sequelize';
+import type { Db } from '../db/models.ts';
+
+/** The firm's parts, rules and instruments as they stand in the database. */
+export interface StoredShelf {
+  readonly parts: Catalogue;
+  readonly partVersions: Readonly<Record<string, number>>;
+  readonly rules: HouseRules;
+  readonly rulesVersion: number;
+  readonly instruments: readonly StoredInstrument[];
+}
+
+/** The shelf in the database; its files are what an empty one begins with. */
+export interface ShelfStore {
+  read: () => Promise<StoredShelf>;
+}
+
+/** Fills an empty shelf from its files. @param replace true takes what is there away first */
+export async function stockShelf(db: Db, files: ShelfFiles, replace: boolean, transaction: Transaction): Promise<void> {
+  await db.sequelize.query('LOCK TABLE house_rules IN SHARE ROW EXCLUSIVE MODE', { transaction });
+  if (replace) await db.sequelize.query('TRUNCATE parts, house_rules', { transaction });
+  else if ((await db.Rules.count({ transaction })) > 0) return;
+  await db.Part.bulkCreate(
+    files.parts.map((p) => ({ id: p.id, body: p, updatedBy: null })),
+    { transaction },
+  );
+  await db.Rules.create({ id: 'firm', body: files.rules, updatedBy: null }, { transaction });
+}
+
+interface Mark {
+  readonly mark: string;
+}
+
+/**
+ * Opens the shelf. Each read asks the database whether anything changed; only then is it read and parsed anew, so that
+ * several servers show the same and none works from what another has replaced.
+ */
+export function openShelf(db: Db, files: ShelfFiles): ShelfStore {
+  let last: { readonly mark: string; readonly shelf: StoredShelf } | null = null;
+  const markOf = async (): Promise<string | null> => {
+    const rows = await db.sequelize.query<Mark>(
+      `SELECT concat_ws(' ', r.version, r.updated_at,
+         (SELECT concat_ws(' ', count(*), sum(version), max(updated_at)) FROM parts),
+         (SELECT concat_ws(' ', count(*), sum(version), max(updated_at)) FROM instruments)) AS mark
+       FROM house_rules r`,
+      { type: QueryTypes.SELECT },
+    );
+    return rows[0]?.mark ?? null;
+  };
+  return {
+    read: async () => {
+      let mark = await markOf();
+      if (mark === null) {
+        await db.sequelize.transaction((t) => stockShelf(db, files, false, t));
+        mark = await markOf();
+      }
+      if (last?.mark === mark) return last.shelf;
+      const [parts, rules, instruments] = await Promise.all([
+        db.Part.findAll({ order: [['seq', 'ASC']] }),
+        db.Rules.findAll(),
+        db.Instrument.findAll({ order: [['seq', 'ASC']] }),
+      ]);
+      const shelf: StoredShelf = {
+        parts: CatalogueSchema.parse(parts.map((p) => p.body)),
+        partVersions: Object.fromEntries(parts.map((p) => [p.id, p.version])),
+        rules: HouseRulesSchema.parse(rules[0]?.body),
+        rulesVersion: rules[0]?.version ?? 0,
+        instruments: instruments.map((i) =>
+          StoredInstrumentSchema.parse({ ...(i.body as object), version: i.version }),
+        ),
+      };
+      last = { mark: mark ?? '', shelf };
+      return shelf;
+    },
+  };
+}
