@@ -54,10 +54,15 @@ describe('the demo firm', () => {
       }
   });
   test('has houses that differ in what decides', () => {
+    expect(designOf('Alder')).toMatchObject({ ironId: 'iron-cartridge', lampId: expect.any(String) });
+    expect(designOf('Gable').tankId).toBeNull();
+    expect(designOf('Tollgate').tankId).not.toBeNull();
+    expect(decisionOf('Ropewalk').kind).toBe('other-way');
+    expect(decisionOf('Fenmill').kind).toBe('referral');
     expect(designOf('Lantern').pumpId).not.toBeNull();
     expect(designOf('Chalkpit')).toMatchObject({ mineralId: 'mineral-large', fridge: true });
     expect(designOf('Saltern')).toMatchObject({ tapId: 'tap-air-gap' });
-    expect(designOf('Saltern').pumpId).not.toBeNull();
+    expect(designOf('Saltern').pumpId ?? designOf('Saltern').permeatePumpId).not.toBeNull();
     expect(designOf('Highmoor')).toMatchObject({ limiterId: 'limiter-4', pumpId: null });
     expect(decisionOf('Fenmill').kind).toBe('referral');
     expect(decisionOf('Weir').kind).toBe('needs');

@@ -1,2 +1,3 @@
 export * from './build.ts';
 export { HOUSES } from './houses.ts';
+export { demoInstruments } from './instruments.ts';
