@@ -1,7 +1,8 @@
 // jsdom has no matchMedia, ResizeObserver or IndexedDB; Mantine and the outbox ask for them.
 import 'fake-indexeddb/auto';
 window.matchMedia ??= (query) => ({
-  matches: false,
+  // the empty query matches, as in a browser
+  matches: query === '',
   media: query,
   addEventListener: () => undefined,
   removeEventListener: () => undefined,

@@ -16,6 +16,7 @@ import { NoSuchPage } from '../ui/Boundary.tsx';
 import { errorWords, problemOf } from './errors.ts';
 import { lensMarks, lensStates } from './lensStates.ts';
 import { useAppDispatch, useAppSelector } from './store.ts';
+import { useWorking } from '../worker/useCore.ts';
 import { JobContext, useJobData } from './useJob.ts';
 
 const SHEETS = {
@@ -36,6 +37,7 @@ export function JobPage(): ReactElement {
   const { job, error, loading } = useJobData(id);
   const phone = useMediaQuery('(max-width: 760px)', false, { getInitialValueInEffect: false });
   const [editing, setEditing] = useState(false);
+  const working = useWorking();
   useEffect(() => {
     dispatch(elementChosen(null));
   }, [dispatch, id]);
@@ -134,7 +136,7 @@ export function JobPage(): ReactElement {
         </nav>
         <div className="job-body">
           {phone && <LineSpine {...props} wet={wet} />}
-          <main className="sheet" data-lens={current}>
+          <main className="sheet" data-lens={current} aria-busy={working}>
             <h1 className="visually-hidden">
               {LENS_NAMES[current]}, {job.household.name}
             </h1>

@@ -1,7 +1,7 @@
 import { ActionIcon, Menu, useComputedColorScheme, useMantineColorScheme } from '@mantine/core';
 import { IconHelp, IconMoon, IconSun } from '@tabler/icons-react';
 import { useEffect, useState, type ReactElement } from 'react';
-import { Link, Outlet } from 'react-router';
+import { NavLink, Outlet } from 'react-router';
 import { HelpSheet } from '../ui/HelpSheet.tsx';
 import { isTyping } from '../ui/isTyping.ts';
 import { PersonDialog } from '../ui/PersonDialog.tsx';
@@ -9,6 +9,14 @@ import { SendState } from '../ui/SendState.tsx';
 import { useGetShelfQuery } from './api.ts';
 import { useAppDispatch, useAppSelector } from './store.ts';
 import { personChosen } from '../store/session.ts';
+
+/** What stands beside the jobs. */
+const PLACES = [
+  ['/', 'Rounds'],
+  ['/shelf', 'Shelf'],
+  ['/rules', 'House rules'],
+  ['/instruments', 'Instruments'],
+] as const;
 
 /** The slim strip on top, and the page under it. */
 export function Shell(): ReactElement {
@@ -32,9 +40,13 @@ export function Shell(): ReactElement {
   return (
     <>
       <header className="strip">
-        <Link to="/" className="strip-home">
-          Rounds
-        </Link>
+        <nav className="strip-nav" aria-label="The firm">
+          {PLACES.map(([to, name]) => (
+            <NavLink key={to} to={to} end className="strip-home">
+              {name}
+            </NavLink>
+          ))}
+        </nav>
         <div id="strip-job" className="strip-job" />
         <SendState />
         <Menu position="bottom-end">

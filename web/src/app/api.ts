@@ -4,6 +4,9 @@ import {
   JobSchema,
   PersonSchema,
   ShelfSchema,
+  StoredInstrumentSchema,
+  StoredPartSchema,
+  StoredRulesSchema,
   type DesignVersion,
   type Household,
   type Job,
@@ -13,7 +16,9 @@ import {
   type PutHousehold,
   type RoundsEntry,
   type Shelf,
+  type StoredInstrument,
 } from '@katharos/contract';
+import type { HouseRules, Instrument, Part } from '@katharos/core';
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 
 /** What the server knows. Answers are parsed by the contract's schemas as they enter. */
@@ -47,6 +52,32 @@ export const api = createApi({
       transformResponse: (r: unknown) => DesignVersionSchema.parse(r),
       invalidatesTags: (_r, _e, { jobId }) => ['Rounds', { type: 'Job', id: jobId }],
     }),
+    putRules: b.mutation<{ rules: HouseRules; version: number }, { rules: HouseRules; version: number; by: string }>({
+      query: (body) => ({ url: 'shelf/rules', method: 'PUT', body }),
+      transformResponse: (r: unknown) => StoredRulesSchema.parse(r),
+      invalidatesTags: ['Shelf', 'Rounds'],
+    }),
+    putPart: b.mutation<{ part: Part; version: number }, { part: Part; version: number | null; by: string }>({
+      query: (body) => ({ url: `shelf/parts/${body.part.id}`, method: 'PUT', body }),
+      transformResponse: (r: unknown) => StoredPartSchema.parse(r),
+      invalidatesTags: ['Shelf', 'Rounds'],
+    }),
+    importParts: b.mutation<
+      unknown,
+      { parts: readonly Part[]; versions: Readonly<Record<string, number>>; by: string }
+    >({
+      query: (body) => ({ url: 'shelf/parts/import', method: 'POST', body }),
+      invalidatesTags: ['Shelf', 'Rounds'],
+    }),
+    putInstrument: b.mutation<StoredInstrument, { instrument: Instrument; version: number | null; by: string }>({
+      query: (body) => ({ url: `instruments/${body.instrument.id}`, method: 'PUT', body }),
+      transformResponse: (r: unknown) => StoredInstrumentSchema.parse(r),
+      invalidatesTags: ['Shelf'],
+    }),
+    importJob: b.mutation<{ jobId: string }, { file: unknown; by: string }>({
+      query: (body) => ({ url: 'jobs/import', method: 'POST', body }),
+      invalidatesTags: ['Rounds', 'Shelf'],
+    }),
     addPerson: b.mutation<Person, { name: string }>({
       query: (body) => ({ url: 'people', method: 'POST', body }),
       transformResponse: (r: unknown) => PersonSchema.parse(r),
@@ -63,4 +94,9 @@ export const {
   usePutHouseholdMutation,
   useApproveDesignMutation,
   useAddPersonMutation,
+  useImportJobMutation,
+  usePutRulesMutation,
+  usePutPartMutation,
+  useImportPartsMutation,
+  usePutInstrumentMutation,
 } = api;

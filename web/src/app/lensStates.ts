@@ -7,7 +7,7 @@ export function livesNow(job: JobContext, nowMs: number): Life[] {
   if (!view) return [];
   const started = startedMsOf(view.sheet, record);
   if (started === null) return [];
-  return livesOf(view.line, job.parts, record, started, nowMs, view.site.litresADay, view.worst.wasteRatio);
+  return livesOf(view.line, job.parts, record, started, nowMs, view.site.litresADay, view.worst.wasteRatio, view.site);
 }
 
 /** A few words beside each lens: where that part of the job stands. */
@@ -26,9 +26,11 @@ export function lensStates(job: JobContext): Readonly<Record<Lens, string>> {
         ? 'decide'
         : d === 'referral'
           ? 'referred'
-          : d === 'nothing-fits'
-            ? 'nothing fits'
-            : 'needs readings',
+          : d === 'other-way'
+            ? 'something else'
+            : d === 'nothing-fits'
+              ? 'nothing fits'
+              : 'needs readings',
     plumb: view && approved ? `${String(view.line.joints.length)} joints` : '',
     flush:
       view && approved

@@ -1,19 +1,23 @@
 import type { DesignVersion, Household, Shelf } from '@katharos/contract';
 import {
+  errorsOf,
   readJob,
   type Catalogue,
   type Design,
   type Fact,
+  type FieldKey,
   type HouseRules,
   type JobRecord,
+  type Known,
   type Decision,
   type SystemView,
 } from '@katharos/core';
-import { createContext, useCallback, useContext, useMemo } from 'react';
+import { createContext, useCallback, useContext, useMemo, useState } from 'react';
 import { useAppDispatch, useAppSelector } from './store.ts';
 import { useGetJobQuery, useGetShelfQuery } from './api.ts';
 import { recordFacts } from '../store/outbox.ts';
-import { useCore, type Answer } from '../worker/useCore.ts';
+import type { Trial } from '../store/session.ts';
+import { shelfKey, useCore, type Answer } from '../worker/useCore.ts';
 
 type Without<F> = F extends Fact ? Omit<F, 'id' | 'jobId' | 'at' | 'by'> : never;
 /** A fact before it is stamped with its id, time and person. */
@@ -30,6 +34,14 @@ export interface JobContext {
   readonly parts: Catalogue;
   readonly rules: HouseRules;
   readonly people: Shelf['people'];
+  readonly instruments: Shelf['instruments'];
+  /** half-widths of readings whose instrument the firm knows */
+  readonly errors: Partial<Record<FieldKey, number>>;
+  /** readings in use: those taken, with what is being tried in their place */
+  readonly known: Known;
+  readonly trial: Trial | null;
+  /** what was decided from the readings as they are, while something else is tried; the same object otherwise */
+  readonly asRead: Decision | undefined;
   readonly decision: Answer<Decision>;
   /** the approved design, else the recommended one */
   readonly design: Design | null;
@@ -65,15 +77,31 @@ export function useJobData(id: string): { job: JobContext | null; error: unknown
     return [...server.facts, ...pending.filter((f) => f.jobId === id && !have.has(f.id))];
   }, [server, pending, id]);
   const record = useMemo(() => readJob(facts), [facts]);
-  const input = useMemo(
-    () => (shelf ? { known: record.known, catalogue: shelf.parts, rules: shelf.rules } : null),
-    [record.known, shelf],
+  const trialNow = useAppSelector((s) => s.session.trial);
+  const trial = trialNow?.jobId === id ? trialNow : null;
+  const known = useMemo(() => (trial ? { ...record.known, ...trial.values } : record.known), [record.known, trial]);
+  const key = useMemo(() => (shelf ? shelfKey(shelf.parts, shelf.rules) : null), [shelf]);
+  const instruments = shelf?.instruments;
+  const errors = useMemo(
+    () =>
+      errorsOf(
+        Object.values(record.readings).flatMap((r) =>
+          r.instrument !== undefined && typeof r.value === 'number'
+            ? [{ field: r.field, value: r.value, instrument: r.instrument }]
+            : [],
+        ),
+        instruments ?? [],
+      ),
+    [record.readings, instruments],
   );
-  const decision = useCore('decide', input && server ? [input] : null);
+  const decision = useCore('decide', key !== null && server ? [key, known] : null);
+  // what the readings themselves decide stays on hand while something else is tried
+  const [asRead, setAsRead] = useState<Decision>();
+  if (!trial && decision.fresh && decision.value !== asRead) setAsRead(decision.value);
   const approved = server?.designs.at(-1) ?? null;
   const recommended = decision.value?.kind === 'recommendation' ? decision.value.chosen.design : null;
   const design = approved?.design ?? recommended;
-  const view = useCore('viewSystem', input && design ? [input, design] : null);
+  const view = useCore('view', key !== null && design ? [key, known, design] : null);
 
   const add = useCallback(
     (...news: NewFact[]) => {
@@ -106,6 +134,11 @@ export function useJobData(id: string): { job: JobContext | null; error: unknown
             parts: shelf.parts,
             rules: shelf.rules,
             people: shelf.people,
+            instruments: shelf.instruments,
+            errors,
+            known,
+            trial,
+            asRead: trial ? asRead : decision.value,
             decision,
             design,
             view: view.value?.ok ? view.value.view : null,
@@ -115,7 +148,7 @@ export function useJobData(id: string): { job: JobContext | null; error: unknown
             add,
           }
         : null,
-    [server, shelf, id, record, facts, approved, decision, design, view, personName, add],
+    [server, shelf, id, record, facts, errors, approved, known, trial, asRead, decision, design, view, personName, add],
   );
   return {
     job,

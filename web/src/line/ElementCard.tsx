@@ -1,4 +1,4 @@
-import { formatNumber, formatReading, JOINT_NAMES, type Line, type Profile } from '@katharos/core';
+import { findPart, formatNumber, formatReading, JOINT_NAMES, type Line, type Profile } from '@katharos/core';
 import { CloseButton } from '@mantine/core';
 import type { ReactElement } from 'react';
 import { useJob } from '../app/useJob.ts';
@@ -19,7 +19,7 @@ export function ElementCard({
   const dispatch = useAppDispatch();
   const e = line.elements.find((x) => x.id === elementId);
   if (!e) return null;
-  const part = parts.find((p) => p.id === e.partId);
+  const part = findPart(parts, e.partId);
   const p = profile?.points.find((x) => x.id === elementId);
   const joints = view?.joints.filter((j) => j.joint.at === elementId) ?? [];
   const n = formatNumber;

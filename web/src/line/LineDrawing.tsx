@@ -216,13 +216,13 @@ function PressureCurve({ layout, profile, width }: { layout: Layout; profile: Pr
       {last && (
         <g>
           <line
-            x1={last.x - 26}
-            x2={last.x + 8}
+            x1={last.x - 60}
+            x2={last.x - 32}
             y1={curveY(profile.osmoticBar, top)}
             y2={curveY(profile.osmoticBar, top)}
             className="line-limit"
           />
-          <text x={last.x - 30} y={curveY(profile.osmoticBar, top) + 4} textAnchor="end" className="line-limit-text">
+          <text x={last.x - 64} y={curveY(profile.osmoticBar, top) + 4} textAnchor="end" className="line-limit-text">
             osmotic {formatNumber(profile.osmoticBar, 2)}
           </text>
         </g>

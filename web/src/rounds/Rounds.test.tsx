@@ -1,13 +1,14 @@
 import type { RoundsEntry } from '@katharos/contract';
 import { MantineProvider } from '@mantine/core';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { rules, shelf as parts } from '@katharos/core/testing';
 import { cleanup, render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { Provider } from 'react-redux';
 import { MemoryRouter } from 'react-router';
 import { makeStore } from '../app/store.ts';
 import { personChosen } from '../store/session.ts';
-import { parts, rules, WHO } from '../testing/jobContext.tsx';
+import { WHO } from '../testing/jobContext.tsx';
 import { serve } from '../testing/serve.ts';
 import { HouseholdDialog } from './HouseholdDialog.tsx';
 import { Rounds } from './Rounds.tsx';
@@ -38,7 +39,14 @@ const life = {
   monthsLife: 6,
   why: 'it clogs',
 } as const;
-const shelf = { parts, rules, people: [{ id: WHO, name: 'Imra Tole' }] };
+const shelf = {
+  parts,
+  partVersions: Object.fromEntries(parts.map((p) => [p.id, 0])),
+  rules,
+  rulesVersion: 0,
+  instruments: [],
+  people: [{ id: WHO, name: 'Imra Tole' }],
+};
 
 function page(element = <Rounds />): ReturnType<typeof makeStore> {
   const store = makeStore();
@@ -57,6 +65,38 @@ beforeEach(() => {
   localStorage.clear();
 });
 afterEach(cleanup);
+
+describe('a job file', () => {
+  // the test's browser cannot read a file's text by itself
+  const file = (text: string): File =>
+    Object.assign(new File([text], 'job.json', { type: 'application/json' }), { text: () => Promise.resolve(text) });
+  const choose = async (text: string): Promise<void> => {
+    const input = document.querySelector('input[type=file]');
+    if (!(input instanceof HTMLInputElement)) throw new Error('no file field');
+    await userEvent.upload(input, file(text));
+  };
+  test('is brought in under the name of who works here', async () => {
+    const asked = serve({
+      'GET rounds': () => ({ json: [] }),
+      'GET shelf': () => ({ json: shelf }),
+      'POST jobs/import': () => ({ status: 201, json: { jobId: id(1), householdId: id(101) } }),
+    });
+    page();
+    await choose(JSON.stringify({ format: 'katharos-job', version: 1 }));
+    await waitFor(() => {
+      expect(asked.find((a) => a.path === 'jobs/import')?.body).toMatchObject({ by: WHO, file: { version: 1 } });
+    });
+  });
+  test('that is none is told at its place, and nothing is sent', async () => {
+    const asked = serve({ 'GET rounds': () => ({ json: [] }), 'GET shelf': () => ({ json: shelf }) });
+    page();
+    await choose('{"format":');
+    expect(await screen.findByText(/does not read as JSON/)).toBeTruthy();
+    await choose(JSON.stringify({ format: 'katharos-job', version: 1, known: { staticPressureBar: 90 } }));
+    expect(await screen.findByText(/at known.staticPressureBar/)).toBeTruthy();
+    expect(asked.some((a) => a.path === 'jobs/import')).toBe(false);
+  });
+});
 
 describe('the round', () => {
   const now = Date.now();

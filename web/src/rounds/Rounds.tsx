@@ -9,6 +9,7 @@ import { useGetRoundsQuery, useGetShelfQuery } from '../app/api.ts';
 import { errorWords } from '../app/errors.ts';
 import { LENS_NAMES } from '../ui/lensNames.ts';
 import { useNow } from '../ui/useNow.ts';
+import { BringIn } from './BringIn.tsx';
 import { HouseholdDialog } from './HouseholdDialog.tsx';
 import './rounds.css';
 
@@ -43,14 +44,17 @@ export function Rounds(): ReactElement {
           <h1>{dayjs(now).format('dddd, D MMMM')}</h1>
           <p>{firm ?? ''}</p>
         </div>
-        <Button
-          leftSection={<IconPlus size={16} />}
-          onClick={() => {
-            setAdding(true);
-          }}
-        >
-          Add a household
-        </Button>
+        <div className="rounds-actions">
+          <BringIn />
+          <Button
+            leftSection={<IconPlus size={16} />}
+            onClick={() => {
+              setAdding(true);
+            }}
+          >
+            Add a household
+          </Button>
+        </div>
       </div>
       {isLoading && <Loader aria-label="Reading the round" />}
       {error !== undefined && (

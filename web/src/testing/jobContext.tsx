@@ -1,51 +1,16 @@
-import {
-  CatalogueSchema,
-  decide,
-  FactSchema,
-  HouseRulesSchema,
-  readJob,
-  viewSystem,
-  type Fact,
-  type Known,
-} from '@katharos/core';
+import { decide, FactSchema, readJob, viewSystem, type Fact, type Known } from '@katharos/core';
+import { house, rules, shelf } from '@katharos/core/testing';
 import { MantineProvider } from '@mantine/core';
 import { jest } from '@jest/globals';
 import { render } from '@testing-library/react';
 import type { ReactElement } from 'react';
 import { Provider } from 'react-redux';
 import { MemoryRouter } from 'react-router';
-import { makeStore } from '../app/store.ts';
+import { makeStore, type AppStore } from '../app/store.ts';
 import { JobContext, type NewFact } from '../app/useJob.ts';
-import partsJson from '../../../shelf/parts.json' with { type: 'json' };
-import rulesJson from '../../../shelf/house-rules.json' with { type: 'json' };
 
-export const parts = CatalogueSchema.parse(partsJson);
-export const rules = HouseRulesSchema.parse(rulesJson);
 export const JOB = '5f0c4b1e-1111-4111-a111-000000000001';
 export const WHO = '5f0c4b1e-2222-4222-a222-000000000002';
-
-/** A house with nothing odd about it. */
-export const HOUSE: Known = {
-  source: 'mains',
-  feedTdsMgL: 320,
-  hardnessMgL: 150,
-  disinfectant: 'chlorine',
-  chlorineMgL: 0.3,
-  temperatureC: 14,
-  coldestC: 8,
-  warmestC: 20,
-  coldLine: 'yes',
-  staticPressureBar: 4,
-  runningPressureBar: 3.5,
-  runningFlowLMin: 8,
-  highestPressureBar: 4.8,
-  stopValveHolds: 'yes',
-  people: 3,
-  litresADay: 10,
-  largestDrawL: 3,
-  metalAfter: 'no',
-  socket: 'yes',
-};
 
 let serial = 0;
 /** A stamped fact, some minutes ago. */
@@ -61,7 +26,7 @@ export function happened(fact: NewFact, minutesAgo = 0): Fact {
 }
 
 /** The readings of a house as facts of yesterday. */
-export function readings(known: Known = HOUSE): Fact[] {
+export function readings(known: Known = house): Fact[] {
   return Object.entries(known).map(([field, value]) =>
     happened({ kind: 'reading', field: field as keyof Known, value, typed: String(value), instrument: 'pen A' }, 1440),
   );
@@ -70,7 +35,7 @@ export function readings(known: Known = HOUSE): Fact[] {
 /** A job as the page would have it, worked out by the real core. */
 export function jobOf(facts: readonly Fact[], approved: boolean): JobContext & { readonly added: NewFact[] } {
   const record = readJob(facts);
-  const input = { known: record.known, catalogue: parts, rules };
+  const input = { known: record.known, catalogue: shelf, rules };
   const decision = decide(input);
   const design = decision.kind === 'recommendation' ? decision.chosen.design : null;
   const result = design ? viewSystem(input, design) : null;
@@ -99,9 +64,14 @@ export function jobOf(facts: readonly Fact[], approved: boolean): JobContext & {
     facts,
     designs: approved && version ? [version] : [],
     approved: approved ? version : null,
-    parts,
+    parts: shelf,
     rules,
     people: [{ id: WHO, name: 'Imra Tole' }],
+    instruments: [],
+    errors: {},
+    known: record.known,
+    trial: null,
+    asRead: decision,
     decision: { value: decision, fresh: true, error: null },
     design,
     view: result?.ok ? result.view : null,
@@ -116,9 +86,10 @@ export function jobOf(facts: readonly Fact[], approved: boolean): JobContext & {
 }
 
 /** Shows a part of a job's page. */
-export function show(element: ReactElement, job: JobContext): ReturnType<typeof render> {
-  return render(
-    <Provider store={makeStore()}>
+export function show(element: ReactElement, job: JobContext): ReturnType<typeof render> & { store: AppStore } {
+  const store = makeStore();
+  const shown = render(
+    <Provider store={store}>
       <MantineProvider>
         <MemoryRouter>
           <JobContext value={job}>{element}</JobContext>
@@ -126,4 +97,5 @@ export function show(element: ReactElement, job: JobContext): ReturnType<typeof 
       </MantineProvider>
     </Provider>,
   );
+  return { ...shown, store };
 }

@@ -11,6 +11,8 @@ import { useState, type KeyboardEvent, type ReactElement } from 'react';
 import { useDraft } from '../store/useDraft.ts';
 
 export interface QuantityFieldProps {
+  /** of the input, so that it can be gone to */
+  readonly id?: string;
   /** where the unsent text is kept */
   readonly draftKey: string;
   readonly label: string;
@@ -59,6 +61,7 @@ export function QuantityField(p: QuantityFieldProps): ReactElement {
       : p.description;
   return (
     <TextInput
+      {...(p.id === undefined ? {} : { id: p.id })}
       label={p.label}
       size="sm"
       inputMode="text"

@@ -1,16 +1,53 @@
+import type { Catalogue, HouseRules } from '@katharos/core';
 import { wrap, type Remote } from 'comlink';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useRef, useState, useSyncExternalStore } from 'react';
 import type { CoreWorker } from './core.worker.ts';
 
-let remote: Remote<CoreWorker> | undefined;
+/** The sentence and the Line do not wait behind what takes longer: that has a worker of its own. */
+type Lane = 'first' | 'slow';
+const SLOW: ReadonlySet<keyof CoreWorker> = new Set(['study', 'bands', 'day', 'seasons']);
+const remotes: Partial<Record<Lane, Remote<CoreWorker>>> = {};
 
-/** The one worker of the page, started when first asked. */
-export function coreWorker(): Remote<CoreWorker> {
-  remote ??= wrap<CoreWorker>(new Worker(new URL('./core.worker.ts', import.meta.url), { type: 'module' }));
-  return remote;
+/** The two workers of the page, each started when first asked. */
+function coreWorker(lane: Lane): Remote<CoreWorker> {
+  remotes[lane] ??= wrap<CoreWorker>(new Worker(new URL('./core.worker.ts', import.meta.url), { type: 'module' }));
+  return remotes[lane];
 }
 
-type Functions = { [K in keyof CoreWorker]: CoreWorker[K] };
+const shelfKeys = new WeakMap<Catalogue, { readonly rules: HouseRules; readonly key: string }>();
+let shelfCount = 0;
+
+/** The name the worker knows a shelf by; a shelf it has not seen is sent to it first. */
+export function shelfKey(catalogue: Catalogue, rules: HouseRules): string {
+  const known = shelfKeys.get(catalogue);
+  if (known?.rules === rules) return known.key;
+  const key = String(++shelfCount);
+  shelfKeys.set(catalogue, { rules, key });
+  // questions are answered in the order they are asked: the shelf is there before the first that names it
+  if (typeof Worker !== 'undefined')
+    for (const lane of ['first', 'slow'] as const) void coreWorker(lane).setShelf(key, catalogue, rules);
+  return key;
+}
+
+let asking = 0;
+const watchers = new Set<() => void>();
+function count(by: 1 | -1): void {
+  asking += by;
+  for (const w of watchers) w();
+}
+
+/** Whether anything is being worked out at this moment. */
+export function useWorking(): boolean {
+  return useSyncExternalStore(
+    (w) => {
+      watchers.add(w);
+      return () => watchers.delete(w);
+    },
+    () => asking > 0,
+  );
+}
+
+type Functions = Omit<{ [K in keyof CoreWorker]: CoreWorker[K] }, 'setShelf'>;
 
 /** A question's last answer; `fresh` tells whether it answers the question asked now. */
 export interface Answer<T> {
@@ -53,11 +90,14 @@ export function useCore<K extends keyof Functions>(
     if (key === null || s.busy) return;
     const run = async (): Promise<void> => {
       s.busy = true;
+      count(1);
       try {
         while (s.wanted !== null && s.alive) {
           const asked = s.wanted;
           try {
-            const call = coreWorker()[name] as unknown as (...a: unknown[]) => Promise<Result>;
+            const call = coreWorker(SLOW.has(name) ? 'slow' : 'first')[name] as unknown as (
+              ...a: unknown[]
+            ) => Promise<Result>;
             const value = await call(...(JSON.parse(asked) as unknown[]));
             setAnswer({ key: asked, value, error: null });
           } catch (e) {
@@ -71,6 +111,7 @@ export function useCore<K extends keyof Functions>(
         }
       } finally {
         s.busy = false;
+        count(-1);
       }
     };
     void run();

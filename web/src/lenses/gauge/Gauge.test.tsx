@@ -1,7 +1,8 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
-import { cleanup, screen, within } from '@testing-library/react';
+import { house } from '@katharos/core/testing';
+import { act, cleanup, screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { HOUSE, jobOf, readings, show } from '../../testing/jobContext.tsx';
+import { happened, jobOf, readings, show } from '../../testing/jobContext.tsx';
 import Gauge from './Gauge.tsx';
 import { assumedWords, fieldVisible, shortDate } from './fieldWords.ts';
 
@@ -36,7 +37,7 @@ describe('gauging on the page', () => {
     expect(job.added[0]).toMatchObject({ kind: 'reading', field: 'socket', value: 'no', typed: 'none' });
   });
   test('a doubt stands at its field and in the list, and what is assumed says why', () => {
-    const { coldestC: _cold, ...rest } = { ...HOUSE, hardnessMgL: 400 };
+    const { coldestC: _cold, ...rest } = { ...house, hardnessMgL: 400 };
     expect(_cold).toBe(8);
     show(<Gauge />, jobOf(readings(rest), false));
     const field = screen.getByLabelText('Hardness at this tap').closest('.reading');
@@ -64,5 +65,148 @@ describe('gauging on the page', () => {
   test('a reading of another year names the year', () => {
     expect(shortDate('2001-05-06T10:00:00.000Z')).toMatch(/2001$/);
     expect(shortDate(new Date().toISOString())).toMatch(/^\d\d:\d\d$/);
+  });
+});
+
+describe('while a figure is typed', () => {
+  test('it is tried, not recorded; taken in, the trial ends', async () => {
+    const job = jobOf(readings(), false);
+    const { store } = show(<Gauge />, job);
+    const cold = screen.getByLabelText('Coldest of the year');
+    await userEvent.clear(cold);
+    await userEvent.type(cold, '3,5');
+    expect(store.getState().session.trial).toMatchObject({ by: 'typing', values: { coldestC: 3.5 } });
+    expect(job.added).toEqual([]);
+    await userEvent.keyboard('{Enter}');
+    expect(store.getState().session.trial).toBeNull();
+    expect(job.added).toMatchObject([{ field: 'coldestC', value: 3.5, typed: '3,5' }]);
+  });
+  test('what does not read is not tried', async () => {
+    const { store } = show(<Gauge />, jobOf(readings(), false));
+    await userEvent.type(screen.getByLabelText('Coldest of the year'), '{Control>}a{/Control}cold');
+    expect(store.getState().session.trial).toBeNull();
+  });
+});
+
+describe('what to read next', () => {
+  test('is named with its reason, and its field is gone to', async () => {
+    const { source: _source, ...rest } = house;
+    expect(_source).toBe('mains');
+    show(<Gauge />, jobOf(readings(rest), false));
+    expect(document.querySelector('.gauge-next')?.textContent).toMatch(/^Read first: Source/);
+    await userEvent.click(screen.getByRole('button', { name: 'Source' }));
+    expect(document.activeElement).toBe(screen.getByLabelText('Source'));
+  });
+});
+
+describe('doubts', () => {
+  test('are set aside with a reason and may be raised again; those about safety may not', async () => {
+    const job = jobOf(readings({ ...house, feedTdsMgL: 12, hardnessMgL: 5, coldLine: 'no' }), false);
+    show(<Gauge />, job);
+    const low = screen.getAllByText(/Few supplies are this low/).map((e) => e.closest('.note')).find(Boolean) as HTMLElement; // prettier-ignore
+    await userEvent.click(within(low).getByRole('button', { name: 'It is so' }));
+    await userEvent.type(within(low).getByLabelText('Why it is so'), 'rain fed reservoir{Enter}');
+    expect(job.added).toEqual([{ kind: 'dismiss', doubt: 'tds-very-low', reason: 'rain fed reservoir' }]);
+    const safety = screen.getAllByText(/Run both taps, feel, and label/).map((e) => e.closest('.caution')).find(Boolean); // prettier-ignore
+    expect(within(safety as HTMLElement).queryByRole('button', { name: 'It is so' })).toBeNull();
+  });
+});
+
+describe('several readings', () => {
+  test('another is added with its place, without correcting the first; one is chosen with its reason', async () => {
+    const facts = readings();
+    const first = facts.find((f) => f.kind === 'reading' && f.field === 'staticPressureBar');
+    const other = happened({ kind: 'reading', field: 'staticPressureBar', value: 4.4, typed: '4.4 bar', place: 'garden' }, 10); // prettier-ignore
+    const job = jobOf([...facts, other], false);
+    show(<Gauge />, job);
+    await userEvent.click(screen.getByTitle('Readings of Static pressure'));
+    await userEvent.click(await screen.findByRole('radio', { name: /^4$/ }));
+    await userEvent.type(screen.getByLabelText('Why this one'), 'garden hose was running');
+    await userEvent.click(screen.getByText('Use it'));
+    expect(job.added).toEqual([
+      { kind: 'use', field: 'staticPressureBar', reading: first?.id, reason: 'garden hose was running' },
+    ]);
+    await userEvent.click(screen.getByTitle('Readings of Static pressure'));
+    await userEvent.type(await screen.findByLabelText('Another reading'), '58 psi');
+    await userEvent.type(screen.getByLabelText('Where, when'), 'well tank');
+    await userEvent.click(screen.getByText('Add it'));
+    expect(job.added[1]).toMatchObject({ kind: 'reading', typed: '58 psi', place: 'well tank' });
+    expect(job.added[1]).not.toHaveProperty('corrects');
+  });
+});
+
+describe('a laboratory’s report', () => {
+  const report = 'Stoff;Messwert;Einheit\nEisen;<0,05;mg/l\nGesamthärte;14;°dH\nCadmium;<0,1;µg/l\nNitrat;viel;mg/l';
+  test('pasted is shown first, with what does not read, and taken over as readings of the laboratory', async () => {
+    const job = jobOf(readings(), false);
+    show(<Gauge />, job);
+    await userEvent.click(screen.getByRole('button', { name: 'Paste one' }));
+    await userEvent.click(screen.getByLabelText('Report, pasted'));
+    await userEvent.paste(report);
+    await userEvent.click(screen.getByRole('button', { name: 'Look at it' }));
+    expect(await screen.findByText(/2 to take over, 1 that do not read are left out/)).toBeTruthy();
+    expect(screen.getByText('"viel" does not read as a figure')).toBeTruthy();
+    await userEvent.click(screen.getByRole('button', { name: 'Take them over' }));
+    expect(job.added).toMatchObject([
+      { kind: 'reading', field: 'ironMgL', value: 0.05, typed: '<0,05 mg/l', instrument: 'laboratory' },
+      { kind: 'reading', field: 'hardnessMgL', typed: '14 °dH', instrument: 'laboratory' },
+    ]);
+  });
+  test('without rows is told so', async () => {
+    show(<Gauge />, jobOf(readings(), false));
+    await userEvent.click(screen.getByRole('button', { name: 'Paste one' }));
+    await userEvent.click(screen.getByLabelText('Report, pasted'));
+    await userEvent.paste('nothing here');
+    await userEvent.click(screen.getByRole('button', { name: 'Look at it' }));
+    expect((await screen.findByRole('alert')).textContent).toMatch(/has no rows/);
+  });
+});
+
+describe('a meter that answers over the wire', () => {
+  class FakeSource {
+    static last: FakeSource | undefined;
+    onmessage: ((e: { data: string }) => void) | null = null;
+    onerror: (() => void) | null = null;
+    closed = false;
+    readonly url: string;
+    constructor(url: string) {
+      this.url = url;
+      FakeSource.last = this;
+    }
+    close(): void {
+      this.closed = true;
+    }
+  }
+  const pen = {
+    id: '5f0c4b1e-7777-4777-a777-000000000001', name: 'pen A', what: 'pen', checkEveryDays: null, checks: [], version: 0, address: 'stand-in:pen',
+    reads: [{ kind: 'concentration', unit: 'mg/L', min: 0, max: 5000, errorFixed: 2, errorShare: 0.02 }],
+  } as const; // prettier-ignore
+  const open = async () => {
+    Object.assign(globalThis, { EventSource: FakeSource });
+    const job = { ...jobOf(readings(), false), instruments: [{ ...pen, checks: [], reads: [...pen.reads] }] };
+    show(<Gauge />, job);
+    await userEvent.type(screen.getAllByPlaceholderText('instrument in hand')[0] ?? document.body, 'pen A');
+    await userEvent.click(screen.getByTitle('Take Feed TDS from pen A'));
+    return { job, source: FakeSource.last };
+  };
+  const say = (source: FakeSource | undefined, value: number, settled: boolean): void => {
+    act(() => source?.onmessage?.({ data: JSON.stringify({ seconds: 1, value, unit: 'mg/L', settled }) }));
+  };
+  test('is shown settling and taken when the hand says so', async () => {
+    const { job, source } = await open();
+    expect(source?.url).toContain('quantity=concentration');
+    say(source, 210, false);
+    expect(screen.getByText('settling')).toBeTruthy();
+    say(source, 331, true);
+    await userEvent.click(screen.getByRole('button', { name: 'Take it' }));
+    expect(job.added).toMatchObject([{ field: 'feedTdsMgL', value: 331, typed: '331 mg/L', instrument: 'pen A' }]);
+    expect(source?.closed).toBe(true);
+  });
+  test('that does not answer is told, and what it sends that is no reading is passed over', async () => {
+    const { source } = await open();
+    act(() => source?.onmessage?.({ data: '{"value":"much"}' }));
+    expect(screen.getByText('Asking pen A.')).toBeTruthy();
+    act(() => source?.onerror?.());
+    expect(screen.getByText(/pen A does not answer/)).toBeTruthy();
   });
 });

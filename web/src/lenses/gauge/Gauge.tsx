@@ -3,18 +3,27 @@ import {
   FIELD_KEYS,
   gaugeField,
   siteFrom,
-  type Doubt,
   type FieldKey,
+  type Instrument,
+  type QuantityKind,
   type ReadingFact,
 } from '@katharos/core';
 import { Autocomplete, Button, NativeSelect } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
-import { memo, useMemo, type ReactElement } from 'react';
-import { Link } from 'react-router';
+import { memo, useCallback, useEffect, useMemo, type ReactElement } from 'react';
+import { useAppDispatch } from '../../app/store.ts';
 import { useJob, type JobContext } from '../../app/useJob.ts';
+import { tried } from '../../store/session.ts';
 import { useDraft } from '../../store/useDraft.ts';
 import { QuantityField } from '../../ui/QuantityField.tsx';
-import { assumedWords, fieldVisible, shortDate } from './fieldWords.ts';
+import { shelfKey, useCore } from '../../worker/useCore.ts';
+import { Assumptions } from './Assumptions.tsx';
+import { Conclusion } from './Conclusion.tsx';
+import { Doubts } from './Doubts.tsx';
+import { fieldId, fieldVisible, shortDate } from './fieldWords.ts';
+import { LabReport } from './LabReport.tsx';
+import { ReadingHistory } from './ReadingHistory.tsx';
+import { Receive } from './Receive.tsx';
 import './gauge.css';
 
 const GROUPS = [
@@ -27,10 +36,24 @@ const GROUPS = [
 /** What the house has: every reading with when, who and with what; doubts beside it; what is assumed, openly. */
 export default function Gauge(): ReactElement {
   const job = useJob();
-  const { record, rules } = job;
-  const site = useMemo(() => siteFrom(record.known, rules), [record.known, rules]);
-  const doubts = useMemo(() => doubtsOf(record.known), [record.known]);
+  const { record, known, rules, decision, parts, errors } = job;
+  const dispatch = useAppDispatch();
+  const site = useMemo(() => siteFrom(known, rules), [known, rules]);
+  const d = decision.value;
+  const study = useCore(
+    'study',
+    d?.kind === 'recommendation' && site.ok
+      ? [shelfKey(parts, rules), known, errors, d.chosen.design, d.contenders]
+      : null,
+  );
   const nothing = Object.keys(record.readings).length === 0;
+  // what is being typed is tried on this sheet only
+  useEffect(
+    () => () => {
+      dispatch(tried(null));
+    },
+    [dispatch],
+  );
   return (
     <div className="gauge">
       <div className="gauge-entry">
@@ -48,77 +71,38 @@ export default function Gauge(): ReactElement {
         </div>
       </div>
       <aside className="gauge-side">
-        <h2 className="zone-title">What follows</h2>
-        <Conclusion />
-        {doubts.length > 0 && (
-          <>
-            <h2 className="zone-title">Doubts</h2>
-            {doubts.map((d) => (
-              <p key={d.code} className={d.weight === 'safety' ? 'caution' : 'note'}>
-                <b>{gaugeField(d.fields[0] ?? 'source').label}.</b> {d.text}
-              </p>
-            ))}
-          </>
-        )}
-        <h2 className="zone-title">Assumed, not read</h2>
-        {site.assumed.length === 0 && (
-          <p className="empty">{site.ok ? 'Nothing: every figure was read.' : 'Nothing yet.'}</p>
-        )}
-        <ul className="assumptions">
-          {site.assumed.map((a) => (
-            <li key={a.field}>
-              <span className="assumed">
-                {gaugeField(a.field).label}: <b>{assumedWords(a)}</b>
-              </span>
-              <small>{a.why}</small>
-            </li>
-          ))}
-        </ul>
+        <Conclusion study={study.value ?? null} />
+        <Doubts />
+        <Assumptions site={site} flips={study.value?.flips ?? null} />
+        <h2 className="zone-title">Laboratory</h2>
+        <LabReport />
       </aside>
     </div>
   );
 }
 
-function Conclusion(): ReactElement {
-  const { decision, id, viewFresh } = useJob();
-  const d = decision.value;
-  if (!d) return <p className="empty">Working it out.</p>;
-  return (
-    <div aria-live="polite" style={{ opacity: viewFresh || decision.fresh ? 1 : 0.6 }}>
-      <p className="gauge-sentence">{d.sentence}</p>
-      {d.kind === 'referral' &&
-        d.reasons.map((r) => (
-          <p key={r} className="caution">
-            {r}
-          </p>
-        ))}
-      {d.kind !== 'needs' && (
-        <Button component={Link} to={`/jobs/${id}/size`} size="xs" variant="default">
-          See the sizing
-        </Button>
-      )}
-    </div>
-  );
-}
-
 function Group({ group, title }: { group: (typeof GROUPS)[number][0]; title: string }): ReactElement {
-  const { record, id, add, personName } = useJob();
-  const doubts = useMemo(() => doubtsOf(record.known), [record.known]);
+  const { record, known, id, add, personName, instruments } = useJob();
+  const doubts = useMemo(() => doubtsOf(known).filter((d) => record.dismissed[d.code] === undefined), [known, record]);
   const [instrument, setInstrument] = useDraft(`instrument.${group}`);
-  const used = [...new Set(Object.values(record.readings).flatMap((r) => (r.instrument ? [r.instrument] : [])))];
-  const keys = FIELD_KEYS.filter((k) => gaugeField(k).group === group && fieldVisible(k, record.known));
+  const used = Object.values(record.readings).flatMap((r) => (r.instrument ? [r.instrument] : []));
+  const names = [...new Set([...instruments.filter((i) => i.retired !== true).map((i) => i.name), ...used])];
+  const measured = group === 'water' || group === 'pressure';
+  const inHand = measured ? instrument : '';
+  const meter = instruments.find((i) => i.name.toLowerCase() === inHand.trim().toLowerCase());
+  const keys = FIELD_KEYS.filter((k) => gaugeField(k).group === group && fieldVisible(k, known));
   return (
     <section aria-labelledby={`group-${group}`}>
       <div className="gauge-group-head">
         <h2 className="zone-title" id={`group-${group}`}>
           {title}
         </h2>
-        {(group === 'water' || group === 'pressure') && (
+        {measured && (
           <Autocomplete
             aria-label={`Instrument for ${title.toLowerCase()}`}
             placeholder="instrument in hand"
             size="xs"
-            data={used}
+            data={names}
             value={instrument}
             onChange={setInstrument}
             maxLength={80}
@@ -130,9 +114,13 @@ function Group({ group, title }: { group: (typeof GROUPS)[number][0]; title: str
           <Reading
             key={`${id}-${k}`}
             field={k}
-            instrument={group === 'water' || group === 'pressure' ? instrument : ''}
+            instrument={inHand}
+            meter={meter}
             fact={record.readings[k]}
-            doubt={doubts.find((d) => d.fields[0] === k)}
+            taken={record.taken[k]}
+            chosen={record.uses[k]?.reason}
+            doubt={doubts.find((d) => d.fields[0] === k)?.text}
+            weight={doubts.find((d) => d.fields[0] === k)?.weight ?? 'none'}
             jobId={id}
             add={add}
             personName={personName}
@@ -146,23 +134,38 @@ function Group({ group, title }: { group: (typeof GROUPS)[number][0]; title: str
 interface ReadingProps extends Pick<JobContext, 'add' | 'personName'> {
   readonly field: FieldKey;
   readonly instrument: string;
+  readonly meter: Instrument | undefined;
   readonly fact: ReadingFact | undefined;
-  readonly doubt: Doubt | undefined;
+  readonly taken: readonly ReadingFact[] | undefined;
+  /** why this one of several is in use */
+  readonly chosen: string | undefined;
+  readonly doubt: string | undefined;
+  readonly weight: string;
   readonly jobId: string;
 }
 
-/** One reading; drawn again only when its own fact or doubt changes. */
-const Reading = memo(function Reading({
-  field,
-  instrument,
-  fact,
-  doubt,
-  jobId,
-  add,
-  personName,
-}: ReadingProps): ReactElement {
+/** Readings a meter takes at the tap, here and now. */
+const RECEIVED: ReadonlySet<FieldKey> = new Set([
+  'feedTdsMgL',
+  'temperatureC',
+  'staticPressureBar',
+  'runningPressureBar',
+  'switchLowBar',
+  'switchHighBar',
+  'runningFlowLMin',
+]);
+
+/** The unit the instrument in hand shows for a kind, else the field's own. */
+const unitOf = (meter: Instrument | undefined, kind: QuantityKind, own: string): string =>
+  meter?.reads.find((r) => r.kind === kind)?.unit ?? own;
+
+/** One reading; drawn again only when its own facts or doubt change. */
+const Reading = memo(function Reading(p: ReadingProps): ReactElement {
+  const { field, instrument, meter, fact, taken, doubt, jobId, add, personName } = p;
   const f = gaugeField(field);
+  const dispatch = useAppDispatch();
   const take = (value: number | string | null, typed: string): void => {
+    dispatch(tried(null));
     const base = { kind: 'reading' as const, field, value, typed, ...(fact ? { corrects: fact.id } : {}) };
     add(instrument === '' ? base : { ...base, instrument });
     if (value === null && fact)
@@ -189,11 +192,22 @@ const Reading = memo(function Reading({
         ),
       });
   };
-  const who = fact ? [fact.instrument, personName(fact.by), shortDate(fact.at)].filter(Boolean).join(', ') : f.how;
+  // what is typed is tried at once: the sentence, the Line and the doubts follow the hand
+  const preview = useCallback(
+    (value: number | null) => {
+      dispatch(tried(value === null ? null : { jobId, values: { [field]: value }, by: 'typing' }));
+    },
+    [dispatch, field, jobId],
+  );
+  const who = fact
+    ? [fact.instrument, fact.place, personName(fact.by), shortDate(fact.at)].filter(Boolean).join(', ')
+    : f.how;
+  const several = (taken?.length ?? 0) > 1;
   return (
-    <div className="reading" data-doubt={doubt?.weight ?? 'none'}>
+    <div className="reading" data-doubt={doubt === undefined ? 'none' : p.weight}>
       {f.type === 'choice' ? (
         <NativeSelect
+          id={fieldId(field)}
           label={f.label}
           size="sm"
           value={typeof fact?.value === 'string' ? fact.value : ''}
@@ -210,18 +224,43 @@ const Reading = memo(function Reading({
         />
       ) : (
         <QuantityField
+          id={fieldId(field)}
           draftKey={`${jobId}.${field}`}
           label={f.label}
           kind={f.kind}
-          unit={f.unit}
+          unit={unitOf(meter, f.kind, f.unit)}
           min={f.min}
           max={f.max}
           current={fact?.typed ?? ''}
           description={who}
           onTake={take}
+          onDraft={(parsed) => {
+            preview(parsed?.ok ? parsed.value : null);
+          }}
         />
       )}
-      {doubt && <p className="reading-doubt">{doubt.text}</p>}
+      {f.type === 'quantity' && (
+        <div className="reading-acts">
+          {meter?.address !== null && RECEIVED.has(field) && meter?.reads.some((r) => r.kind === f.kind) === true && (
+            <Receive field={f} meter={meter} near={typeof fact?.value === 'number' ? fact.value : null} onTake={take} />
+          )}
+          {fact && (
+            <ReadingHistory
+              field={field}
+              quantity={f}
+              inUse={fact}
+              taken={taken ?? []}
+              reason={p.chosen}
+              instrument={instrument}
+              add={add}
+              personName={personName}
+              several={several}
+            />
+          )}
+          {several && <span className="small">one of {taken?.length}</span>}
+        </div>
+      )}
+      {doubt !== undefined && <p className="reading-doubt">{doubt}</p>}
     </div>
   );
 });

@@ -8,6 +8,9 @@ export function shortDate(at: string): string {
   return d.format(d.isSame(now, 'day') ? 'HH:mm' : d.isSame(now, 'year') ? 'D MMM' : 'D MMM YYYY');
 }
 
+/** The id of a field's input, so that it can be gone to. */
+export const fieldId = (field: FieldKey): string => `gauge-${field}`;
+
 /** Fields that only some sources have. */
 export function fieldVisible(key: FieldKey, known: Known): boolean {
   const source = choiceOf(known, 'source');
@@ -15,10 +18,15 @@ export function fieldVisible(key: FieldKey, known: Known): boolean {
   switch (key) {
     case 'laboratory':
     case 'ironMgL':
+    case 'manganeseMgL':
+    case 'turbidityNTU':
+    case 'smell':
       return isPrivate || known[key] !== undefined;
     case 'switchLowBar':
     case 'switchHighBar':
       return source === 'well' || known[key] !== undefined;
+    case 'fridgeMinBar':
+      return choiceOf(known, 'fridge') === 'yes' || known[key] !== undefined;
     case 'highestPressureBar':
       return source !== 'well' || known[key] !== undefined;
     default:

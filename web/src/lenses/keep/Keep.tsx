@@ -36,6 +36,12 @@ export default function Keep(): ReactElement {
           <LifeBar key={l.elementId} life={l} />
         ))}
         <VisitForm lives={lives} now={now} />
+        <p className="small no-print">
+          <a href={`/api/jobs/${job.id}/file`} download>
+            Take this job out as a file
+          </a>
+          , with all its readings, designs and visits.
+        </p>
       </div>
       <div>
         <p className="headline">{keepSentence(attention, next)}</p>

@@ -1,6 +1,6 @@
 import { formatNumber, plainReadings, prove } from '@katharos/core';
 import dayjs from 'dayjs';
-import type { ReactElement } from 'react';
+import type { ReactElement, ReactNode } from 'react';
 import {
   CartesianGrid,
   ComposedChart,
@@ -34,73 +34,89 @@ export default function Trend(): ReactElement | null {
         ]
       : [];
   });
-  const tick = (ms: number): string => dayjs(ms).format('MMM YY');
   const last = points.at(-1);
-  const top = Math.max(3, ...points.map((p) => Math.ceil(p.passage + 0.5)));
   return (
     <div className="trend">
-      <figure>
-        <figcaption className="zone-title">
-          Product flow, % of a new element at the same temperature, pressure and feed
-          {last ? ` (now ${formatNumber(last.flow, 3)} %)` : ''}
-        </figcaption>
-        <ResponsiveContainer width="100%" height={180}>
-          <ComposedChart data={points} margin={{ top: 16, right: 16, bottom: 4, left: 0 }}>
-            <CartesianGrid stroke="var(--k-hair)" vertical={false} />
-            <ReferenceArea y1={85} y2={115} fill="var(--k-water)" fillOpacity={0.3} />
-            <XAxis dataKey="at" type="number" domain={['dataMin', 'dataMax']} tickFormatter={tick} {...axis} />
-            <YAxis
-              domain={[50, 120]}
-              {...axis}
-              width={42}
-              label={{ value: '%', position: 'top', offset: 5, ...label }}
-            />
-            <Line
-              dataKey="flow"
-              stroke="var(--k-ink)"
-              strokeWidth={2}
-              isAnimationActive={false}
-              label={{ position: 'top', formatter: (v: unknown) => formatNumber(Number(v), 2), ...label }}
-            />
-          </ComposedChart>
-        </ResponsiveContainer>
-      </figure>
-      <figure>
-        <figcaption className="zone-title">
-          Salt passage, times a new element’s{last ? ` (now ${formatNumber(last.passage, 2)})` : ''}
-        </figcaption>
-        <ResponsiveContainer width="100%" height={180}>
-          <ComposedChart data={points} margin={{ top: 16, right: 16, bottom: 4, left: 0 }}>
-            <CartesianGrid stroke="var(--k-hair)" vertical={false} />
-            <XAxis dataKey="at" type="number" domain={['dataMin', 'dataMax']} tickFormatter={tick} {...axis} />
-            <YAxis
-              domain={[0, top]}
-              {...axis}
-              width={42}
-              label={{ value: 'times', position: 'top', offset: 5, ...label }}
-            />
-            <ReferenceLine
-              y={1.5}
-              stroke="var(--k-amber)"
-              strokeDasharray="5 3"
-              label={{ value: 'watch', position: 'insideTopLeft', ...label }}
-            />
-            <ReferenceLine
-              y={2.5}
-              stroke="var(--k-red)"
-              strokeDasharray="5 3"
-              label={{ value: 'act', position: 'insideTopLeft', ...label }}
-            />
-            <Line
-              dataKey="passage"
-              stroke="var(--k-ink)"
-              strokeWidth={2}
-              isAnimationActive={false}
-              label={{ position: 'top', formatter: (v: unknown) => formatNumber(Number(v), 2), ...label }}
-            />
-          </ComposedChart>
-        </ResponsiveContainer>
-      </figure>
+      <Curve
+        title="Product flow, % of a new element at the same temperature, pressure and feed"
+        now={last ? `${formatNumber(last.flow, 3)} %` : null}
+        points={points}
+        of="flow"
+        unit="%"
+        range={[50, 120]}
+      >
+        <ReferenceArea y1={85} y2={115} fill="var(--k-water)" fillOpacity={0.3} />
+      </Curve>
+      <Curve
+        title="Salt passage, times a new element’s"
+        now={last ? formatNumber(last.passage, 2) : null}
+        points={points}
+        of="passage"
+        unit="times"
+        range={[0, Math.max(3, ...points.map((p) => Math.ceil(p.passage + 0.5)))]}
+      >
+        <Limit at={1.5} word="watch" stroke="var(--k-amber)" />
+        <Limit at={2.5} word="act" stroke="var(--k-red)" />
+      </Curve>
     </div>
+  );
+}
+
+function Limit({ at, word, stroke }: { at: number; word: string; stroke: string }): ReactElement {
+  return (
+    <ReferenceLine
+      y={at}
+      stroke={stroke}
+      strokeDasharray="5 3"
+      label={{ value: word, position: 'insideTop', ...label }}
+    />
+  );
+}
+
+interface CurveProps {
+  readonly title: string;
+  readonly now: string | null;
+  readonly points: readonly { readonly at: number; readonly flow: number; readonly passage: number }[];
+  readonly of: 'flow' | 'passage';
+  readonly unit: string;
+  readonly range: readonly [number, number];
+  readonly children: ReactNode;
+}
+
+/** One figure over the years, its limits drawn behind it. */
+function Curve({ title, now, points, of, unit, range, children }: CurveProps): ReactElement {
+  return (
+    <figure>
+      <figcaption className="zone-title">
+        {title}
+        {now === null ? '' : ` (now ${now})`}
+      </figcaption>
+      <ResponsiveContainer width="100%" height={180}>
+        <ComposedChart data={[...points]} margin={{ top: 16, right: 16, bottom: 4, left: 0 }}>
+          <CartesianGrid stroke="var(--k-hair)" vertical={false} />
+          {children}
+          <XAxis
+            dataKey="at"
+            type="number"
+            domain={['dataMin', 'dataMax']}
+            tickFormatter={(ms: number) => dayjs(ms).format('MMM YY')}
+            {...axis}
+          />
+          <YAxis
+            domain={[...range]}
+            {...axis}
+            width={42}
+            label={{ value: unit, position: 'top', offset: 5, ...label }}
+          />
+          <Line
+            dataKey={of}
+            stroke="var(--k-ink)"
+            strokeWidth={2}
+            isAnimationActive={false}
+            label={{ position: 'top', formatter: (v: unknown) => formatNumber(Number(v), 2), ...label }}
+          />
+        </ComposedChart>
+      </ResponsiveContainer>
+    </figure>
   );
 }

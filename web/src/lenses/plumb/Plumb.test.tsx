@@ -1,7 +1,8 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { house } from '@katharos/core/testing';
 import { cleanup, screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { happened, HOUSE, jobOf, readings, show } from '../../testing/jobContext.tsx';
+import { happened, jobOf, readings, show } from '../../testing/jobContext.tsx';
 import Plumb from './Plumb.tsx';
 
 beforeEach(() => {
@@ -41,7 +42,7 @@ describe('putting it in, on the page', () => {
     expect(job.added).toEqual([{ kind: 'tube-colour', branch: 'concentrate', colour: 'black' }]);
   });
   test('metal after the membrane and no room before the trap are warned of where they arise', () => {
-    show(<Plumb />, jobOf(readings({ ...HOUSE, metalAfter: 'copper', drainRun: 'none' }), true));
+    show(<Plumb />, jobOf(readings({ ...house, metalAfter: 'copper', drainRun: 'none' }), true));
     expect(screen.getByText(/Nothing of lead, brass or copper stands between/)).toBeTruthy();
     expect(screen.getByText(/There is no room between basin and trap/)).toBeTruthy();
     cleanup();

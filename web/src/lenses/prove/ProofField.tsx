@@ -17,7 +17,7 @@ export function ProofField({
   const base = baseUnit(f.kind);
   return (
     <TextInput
-      label={f.needed ? f.label : `${f.label} (if there is any)`}
+      label={f.needed ? f.label : `${f.label}, if read`}
       size="sm"
       autoComplete="off"
       value={text}

@@ -1,8 +1,9 @@
 import { expectedAt } from '@katharos/core';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { shelf } from '@katharos/core/testing';
 import { cleanup, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { happened, jobOf, parts, readings, show } from '../../testing/jobContext.tsx';
+import { happened, jobOf, readings, show } from '../../testing/jobContext.tsx';
 import Prove from './Prove.tsx';
 
 const base = readings();
@@ -34,7 +35,7 @@ describe('proving on the page', () => {
   test('judges while typing, in any unit, and keeps readings with their grade', async () => {
     const job = jobOf(base, true);
     if (!job.view) throw new Error('no system');
-    const e = expectedAt(job.view.design, parts, job.view.site, {
+    const e = expectedAt(job.view.design, shelf, job.view.site, {
       bar: 3.4,
       temperatureC: 12,
       feedTds: 320,
@@ -82,5 +83,25 @@ describe('proving on the page', () => {
     expect(screen.getByText(/No concentrate flow at all/)).toBeTruthy();
     await userEvent.type(screen.getByLabelText('Feed TDS'), '3');
     expect(screen.queryByText('Act.')).toBeNull();
+  });
+  test('what explains all readings together is named with its share and its check', () => {
+    const job = jobOf(readings(), true);
+    if (!job.view) throw new Error('no design');
+    const { middle } = job.view.today;
+    const read = (value: number): { value: number; typed: string } => ({ value, typed: String(value) });
+    const proof = happened({
+      kind: 'proof',
+      readings: {
+        feedTdsMgL: read(320),
+        productTdsMgL: read(8 * middle.out.permeateTdsMgL),
+        temperatureC: read(14),
+        membranePressureBar: read(middle.inletBar),
+        productFlowLMin: read((1.6 * middle.out.permeateLDay) / 1440),
+        concentrateFlowLMin: read(middle.out.concentrateLDay / 1440),
+      },
+    });
+    show(<Prove />, jobOf([...readings(), proof], true));
+    expect(screen.getByText('What explains all readings together')).toBeTruthy();
+    expect(screen.getAllByText(/O-ring|torn/).length).toBeGreaterThan(0);
   });
 });

@@ -21,6 +21,7 @@ import { useDraft } from '../../store/useDraft.ts';
 import { NeedsDesign } from '../../ui/NeedsDesign.tsx';
 import { ProofField } from './ProofField.tsx';
 import { CompareScale } from './CompareScale.tsx';
+import { Faults } from './Faults.tsx';
 import './prove.css';
 
 const GRADE_WORD = { good: 'does what it should', watch: 'keep an eye on it', act: 'act' } as const;
@@ -152,7 +153,7 @@ export default function Prove(): ReactElement {
           </p>
         )}
         {result.ok ? (
-          <VerdictSheet verdict={result.verdict} />
+          <VerdictSheet verdict={result.verdict} readings={readings} />
         ) : (
           <>
             <p className="headline">Read these, and the verdict stands here.</p>
@@ -210,7 +211,7 @@ function useDrafts(key: string): [Partial<Record<ProofKey, string>>, (d: Partial
   ];
 }
 
-function VerdictSheet({ verdict: v }: { verdict: Verdict }): ReactElement {
+function VerdictSheet({ verdict: v, readings }: { verdict: Verdict; readings: ProofReadings }): ReactElement {
   const n = formatNumber;
   return (
     <>
@@ -254,6 +255,7 @@ function VerdictSheet({ verdict: v }: { verdict: Verdict }): ReactElement {
           <li key={r}>{r}</li>
         ))}
       </ul>
+      <Faults readings={readings} />
       <h2 className="zone-title">What to do next</h2>
       <ul className="plain-list">
         {v.next.map((r) => (

@@ -26,8 +26,9 @@ export function Alternatives({
   const columns = (e: Evaluation): ReactElement => (
     <>
       <td className="num">{n(e.worst.litresADay, 2)}</td>
-      <td className="num">{n(e.worst.usableL, 2)}</td>
-      <td className="num">{formatMinutes(e.worst.fill.minutes)}</td>
+      <td className="num">{e.worst.direct ? 'none' : n(e.worst.usableL, 2)}</td>
+      <td className="num">{e.worst.direct ? 'none' : formatMinutes(e.worst.fill.minutes)}</td>
+      <td className="num">{n(e.worst.tapFlowLMin, 2)}</td>
       <td className="num">{n(e.worst.fill.tankTdsMgL, 2)}</td>
       <td className="num">{n(e.worst.wasteRatio, 2)}</td>
       <td className="num">
@@ -45,6 +46,7 @@ export function Alternatives({
             <th className="num">makes, L/day</th>
             <th className="num">in store, L</th>
             <th className="num">refill</th>
+            <th className="num">tap, L/min</th>
             <th className="num">TDS, mg/L</th>
             <th className="num">to drain, L/L</th>
             <th className="num">pump</th>

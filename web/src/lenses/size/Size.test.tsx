@@ -1,19 +1,21 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { house } from '@katharos/core/testing';
 import type { FlipPoint } from '@katharos/core';
 import { MantineProvider } from '@mantine/core';
 import { cleanup, render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { Provider } from 'react-redux';
 import { MemoryRouter } from 'react-router';
-import { makeStore } from '../../app/store.ts';
+import { makeStore, type AppStore } from '../../app/store.ts';
 import { JobContext } from '../../app/useJob.ts';
 import { personChosen } from '../../store/session.ts';
-import { HOUSE, JOB, jobOf, readings, WHO } from '../../testing/jobContext.tsx';
+import { JOB, jobOf, readings, WHO } from '../../testing/jobContext.tsx';
 import { serve } from '../../testing/serve.ts';
+import { stepOf } from '../../ui/Scrub.tsx';
 import { FlipScale } from './FlipScale.tsx';
 import Size from './Size.tsx';
 
-function page(job: JobContext): void {
+function page(job: JobContext): AppStore {
   const store = makeStore();
   store.dispatch(personChosen(WHO));
   render(
@@ -27,6 +29,7 @@ function page(job: JobContext): void {
       </MantineProvider>
     </Provider>,
   );
+  return store;
 }
 
 beforeEach(() => {
@@ -42,11 +45,11 @@ describe('sizing on the page', () => {
     expect(screen.getByText(job.decision.value?.sentence ?? '')).toBeTruthy();
     expect(screen.getByText(/No booster pump: 3.5 bar at the worst hour is enough/)).toBeTruthy();
     expect(screen.getAllByRole('button', { name: 'Take this' }).length).toBeGreaterThanOrEqual(2);
-    expect(screen.getByText(/direct systems without a tank; ultraviolet/)).toBeTruthy();
+    expect(screen.getByText(/vented tanks and dispensers/)).toBeTruthy();
     expect(screen.getByText('Nothing is approved yet: the Line shows the proposal.')).toBeTruthy();
   });
   test('what was assumed is told from what was read', () => {
-    const known = { ...HOUSE };
+    const known = { ...house };
     delete known.hardnessMgL;
     page(jobOf(readings(known), false));
     expect(screen.getByText('assumed: about 50 % of the TDS in mains water')).toBeTruthy();
@@ -93,7 +96,7 @@ describe('sizing on the page', () => {
     expect((await screen.findByRole('alert')).textContent).toContain('The server does not answer');
   });
   test('a cold line not told from the hot holds the approval back', () => {
-    page(jobOf(readings({ ...HOUSE, coldLine: 'no' }), false));
+    page(jobOf(readings({ ...house, coldLine: 'no' }), false));
     expect(screen.getByRole('button', { name: 'Approve this design' })).toHaveProperty('disabled', true);
     expect(screen.getByText(/Held back until the caution above is settled/)).toBeTruthy();
   });
@@ -110,11 +113,11 @@ describe('sizing on the page', () => {
     expect(screen.getByText(/To size this house, read first/)).toBeTruthy();
     expect(screen.getByRole('link', { name: 'Go on gauging' })).toBeTruthy();
     cleanup();
-    page(jobOf(readings({ ...HOUSE, source: 'well', laboratory: 'none' }), false));
+    page(jobOf(readings({ ...house, source: 'well', laboratory: 'none' }), false));
     expect(screen.getByText('Not sized: this water is referred first.')).toBeTruthy();
     expect(screen.getByText(/Have raw water sampled by a laboratory/)).toBeTruthy();
     cleanup();
-    page(jobOf(readings({ ...HOUSE, cupboardWidthMm: 400, cupboardDepthMm: 500, cupboardHeightMm: 600 }), false));
+    page(jobOf(readings({ ...house, cupboardWidthMm: 400, cupboardDepthMm: 500, cupboardHeightMm: 600 }), false));
     expect(screen.getByText(/^Nothing on the shelf does here/)).toBeTruthy();
   });
 });
@@ -131,16 +134,87 @@ describe('a flip point', () => {
     max: 8,
     holdsFrom: 2.95,
     holdsTo: null,
+    below: 'It fills too little.',
+    above: null,
     sentence: 'holds from 3.0 bar; read 3 bar ± 0.10',
     near: true,
   };
-  test('near the reading is asked to be read again; far from it is not', () => {
-    render(<FlipScale flip={flip} />);
-    expect(screen.getByText(/Read again: it decides/)).toBeTruthy();
+  test('near the reading is marked and says what lies beyond; far from it does not', () => {
+    render(<FlipScale flip={flip} beyond={flip.below} />);
+    expect(document.querySelector('.flip')?.getAttribute('data-near')).toBe('true');
+    expect(screen.getByText('Beyond: it fills too little.')).toBeTruthy();
     expect(document.querySelectorAll('.flip-edge')).toHaveLength(1);
     cleanup();
-    render(<FlipScale flip={{ ...flip, holdsFrom: 1, holdsTo: 6, near: false }} />);
-    expect(screen.queryByText(/Read again/)).toBeNull();
+    render(<FlipScale flip={{ ...flip, holdsFrom: 1, holdsTo: 6, near: false }} beyond={null} />);
+    expect(document.querySelector('.flip')?.getAttribute('data-near')).toBe('false');
     expect(document.querySelectorAll('.flip-edge')).toHaveLength(2);
+  });
+});
+
+describe('another figure tried', () => {
+  test('is set by the arrow keys on it, never recorded, and ended by Home', async () => {
+    const job = jobOf(readings(), false);
+    const store = page(job);
+    const figure = screen.getByRole('slider', { name: 'Coldest of the year' });
+    expect(figure.getAttribute('aria-valuenow')).toBe('8');
+    figure.focus();
+    await userEvent.keyboard('{ArrowLeft}');
+    expect(store.getState().session.trial).toMatchObject({ jobId: JOB, by: 'scrubbing', values: { coldestC: 7.9 } });
+    expect(job.added).toEqual([]);
+    await userEvent.keyboard('{Home}');
+    expect(store.getState().session.trial).toBeNull();
+  });
+  test('takes along what cannot stay: a running pressure above the static one', async () => {
+    const store = page(jobOf(readings(), false));
+    screen.getByRole('slider', { name: 'Running pressure' }).focus();
+    for (let i = 0; i < 3; i++) await userEvent.keyboard('{PageUp}');
+    const values = store.getState().session.trial?.values ?? {};
+    expect(values.runningPressureBar).toBeGreaterThan(3.5);
+    expect(values.staticPressureBar ?? 4).toBeGreaterThanOrEqual(Number(values.runningPressureBar));
+  });
+  test('shows what it changes beside the readings, cannot be approved, and goes back by its button', async () => {
+    const read = jobOf(readings(), false);
+    const colder = jobOf(readings({ ...house, coldestC: 3, temperatureC: 3 }), false);
+    const store = page({
+      ...colder,
+      record: read.record,
+      trial: { jobId: JOB, values: { coldestC: 3 }, by: 'scrubbing' },
+      asRead: read.decision.value,
+    });
+    expect(screen.getByText(/coldest of the year 3 °C \(read 8 °C\)/)).toBeTruthy();
+    expect(screen.getByText(`As read: ${read.decision.value?.sentence ?? ''}`)).toBeTruthy();
+    expect(screen.getByRole('button', { name: 'Approve this design' })).toHaveProperty('disabled', true);
+    await userEvent.click(screen.getByRole('button', { name: /Back to the readings/ }));
+    expect(store.getState().session.trial).toBeNull();
+  });
+  test('steps are round: a two-hundredth of the range as 1, 2 or 5 times a power of ten', () => {
+    expect([stepOf(0, 200), stepOf(1, 25), stepOf(0.3, 8), stepOf(20, 4000)]).toEqual([1, 0.1, 0.05, 20]);
+  });
+});
+
+describe('cautions before approval', () => {
+  test('hold the button back until each is read and told, and are recorded with the approval', async () => {
+    const known = { ...house, stopValveHolds: 'no' };
+    const job = jobOf(readings(known), false);
+    serve({ [`POST jobs/${JOB}/designs`]: (body) => ({ status: 201, json: { ...(body as object), number: 1 } }) });
+    page(job);
+    const button = screen.getByRole('button', { name: 'Approve this design' });
+    expect(button).toHaveProperty('disabled', true);
+    await userEvent.click(screen.getByRole('checkbox', { name: 'Read and told to the household' }));
+    await userEvent.click(button);
+    await waitFor(() => {
+      expect(job.added).toMatchObject([
+        { kind: 'note', about: 'approval 1', text: expect.stringContaining('main valve') },
+      ]);
+    });
+  });
+});
+
+describe('something else than a membrane', () => {
+  test('is as well told as a recommendation: why, and what instead', () => {
+    page(jobOf(readings({ ...house, aim: 'taste' }), false));
+    expect(screen.getByText(/carbon alone answers/)).toBeTruthy();
+    expect(screen.getByText('What to do instead')).toBeTruthy();
+    expect(screen.getByText(/It does not take out salt/)).toBeTruthy();
   });
 });

@@ -1,13 +1,27 @@
-import { formatNumber, type Decision, type DesignStudy } from '@katharos/core';
-import type { ReactElement } from 'react';
-import { Area, CartesianGrid, ComposedChart, Line, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts';
+import { formatNumber, usualDay, type Decision, type DesignStudy } from '@katharos/core';
+import { SegmentedControl } from '@mantine/core';
+import { useDeferredValue, useMemo, useState, type ReactElement } from 'react';
+import {
+  Area,
+  CartesianGrid,
+  ComposedChart,
+  Line,
+  ReferenceLine,
+  ResponsiveContainer,
+  Scatter,
+  XAxis,
+  YAxis,
+} from 'recharts';
 import { useJob } from '../../app/useJob.ts';
+import { shelfKey, useCore } from '../../worker/useCore.ts';
 
 type Recommendation = Extract<Decision, { kind: 'recommendation' }>;
 const axis = { stroke: 'var(--k-line)', tick: { fill: 'var(--k-second)', fontSize: 12 } } as const;
 const label = { fill: 'var(--k-second)', fontSize: 12 } as const;
+const margin = { top: 20, right: 16, bottom: 22, left: 4 } as const;
+const still = { isAnimationActive: false } as const;
 
-/** Output against water temperature with its band, and one refill over time. */
+/** The day through its draws, the year by month, and the output against the water's temperature. */
 export default function SizeCharts({
   study,
   decision: d,
@@ -15,105 +29,246 @@ export default function SizeCharts({
   study: DesignStudy;
   decision: Recommendation;
 }): ReactElement {
-  const { view } = useJob();
-  const site = view?.site;
-  const data = study.byTemperature.map((p) => ({ ...p, band: [p.lowLDay, p.highLDay] }));
-  const fill = d.chosen.worst.fill;
-  const need = site?.litresADay ?? 0;
-  const n = formatNumber;
   return (
     <div className="charts">
-      <figure>
-        <figcaption className="zone-title">
-          Litres a day by water temperature, at the worst hour’s pressure (band: elements vary by 15 %)
-        </figcaption>
-        <ResponsiveContainer width="100%" height={210}>
-          <ComposedChart data={data} margin={{ top: 18, right: 16, bottom: 22, left: 4 }}>
-            <CartesianGrid stroke="var(--k-hair)" vertical={false} />
-            <XAxis
-              dataKey="temperatureC"
-              type="number"
-              domain={[0, 26]}
-              ticks={[0, 5, 10, 15, 20, 25]}
+      <Day decision={d} />
+      <Year decision={d} />
+      <ByTemperature study={study} decision={d} />
+    </div>
+  );
+}
+
+const SEASONS = ['coldest', 'today', 'warmest'] as const;
+type Season = (typeof SEASONS)[number];
+const clock = (minute: number): string =>
+  `${String(Math.floor(minute / 60))}:${String(Math.floor(minute % 60)).padStart(2, '0')}`;
+
+function Day({ decision: d }: { decision: Recommendation }): ReactElement {
+  const { view, known, parts, rules, record } = useJob();
+  const [season, setSeason] = useState<Season>('coldest');
+  const site = view?.site;
+  const litres = site?.litresADay ?? 0;
+  const largest = site?.largestDrawL ?? 0;
+  const draws = useMemo(
+    () => record.habits ?? usualDay({ litresADay: litres, largestDrawL: largest }),
+    [record.habits, litres, largest],
+  );
+  const temperatureC = !site ? 10 : season === 'coldest' ? Math.min(site.coldestC, site.todayC) : season === 'today' ? site.todayC : site.warmestC; // prettier-ignore
+  const key = shelfKey(parts, rules);
+  const answer = useCore('day', site ? [key, known, d.chosen.design, draws, temperatureC] : null).value;
+  const day = useDeferredValue(answer);
+  const n = formatNumber;
+  const direct = d.chosen.design.tankId === null;
+  const waits = day?.draws.filter((x) => x.waitMin > 1) ?? [];
+  const short = day?.draws.reduce((s, x) => s + x.shortL, 0) ?? 0;
+  const dots = day?.draws.map((x) => ({ minute: x.minute, tdsMgL: x.tdsMgL })) ?? [];
+  return (
+    <figure className="chart-wide">
+      <figcaption className="zone-title chart-head">
+        {direct
+          ? 'A day of draws: what each glass carries'
+          : 'A day of draws: litres in the tank, and what each draw carries'}
+        <SegmentedControl
+          size="xs"
+          className="no-print"
+          aria-label="Which day"
+          value={season}
+          onChange={(v) => {
+            setSeason(SEASONS.find((s) => s === v) ?? 'coldest');
+          }}
+          data={[
+            { value: 'coldest', label: 'coldest day' },
+            { value: 'today', label: 'today’s water' },
+            { value: 'warmest', label: 'warmest day' },
+          ]}
+        />
+      </figcaption>
+      <ResponsiveContainer width="100%" height={200}>
+        <ComposedChart margin={{ ...margin, right: 8 }}>
+          <CartesianGrid stroke="var(--k-hair)" vertical={false} />
+          <XAxis
+            dataKey="minute"
+            type="number"
+            domain={[0, 1440]}
+            ticks={[0, 360, 720, 1080, 1440]}
+            tickFormatter={clock}
+            allowDuplicatedCategory={false}
+            {...axis}
+            label={{ value: 'time of day', position: 'insideBottom', offset: -12, ...label }}
+          />
+          {!direct && (
+            <YAxis
+              yAxisId="l"
               {...axis}
-              label={{ value: 'water, °C', position: 'insideBottom', offset: -12, ...label }}
+              width={46}
+              label={{ value: 'L in the tank', position: 'top', offset: 8, dx: 22, ...label }}
             />
-            <YAxis {...axis} width={46} label={{ value: 'L/day', position: 'top', offset: 6, ...label }} />
-            <Area dataKey="band" stroke="none" fill="var(--k-water)" fillOpacity={0.45} isAnimationActive={false} />
-            <Line dataKey="litresADay" stroke="var(--k-ink)" strokeWidth={2} dot={false} isAnimationActive={false} />
-            {d.chosen.design.pumpId !== null && (
-              <Line
-                dataKey="withoutPumpLDay"
-                stroke="var(--k-red)"
-                strokeWidth={1.5}
-                strokeDasharray="5 3"
-                dot={false}
-                isAnimationActive={false}
-              />
-            )}
-            <ReferenceLine
-              y={need}
-              stroke="var(--k-ink)"
-              strokeDasharray="3 3"
-              label={{ value: `they use ${n(need, 2)}`, position: 'insideTopRight', ...label }}
-            />
-            {site && (
-              <ReferenceLine
-                x={Math.min(site.coldestC, site.todayC)}
-                stroke="var(--k-amber)"
-                label={{ value: 'coldest', position: 'top', ...label }}
-              />
-            )}
-            {site && site.todayC - site.coldestC > 2 && (
-              <ReferenceLine
-                x={site.todayC}
-                stroke="var(--k-line)"
-                label={{ value: 'today', position: 'top', ...label }}
-              />
-            )}
-          </ComposedChart>
-        </ResponsiveContainer>
-        <p className="small">
-          Whole line: this design.{' '}
-          {d.chosen.design.pumpId !== null &&
-            'Red dashes: the same parts without their pump; where the line touches zero the drain would never stop.'}
-        </p>
-      </figure>
-      <figure>
-        <figcaption className="zone-title">One refill in the coldest water: litres in the tank</figcaption>
-        <ResponsiveContainer width="100%" height={210}>
-          <ComposedChart data={[...fill.curve]} margin={{ top: 18, right: 16, bottom: 22, left: 4 }}>
-            <CartesianGrid stroke="var(--k-hair)" vertical={false} />
-            <XAxis
-              dataKey="minutes"
-              type="number"
-              domain={[0, 'dataMax']}
-              tickFormatter={(v: number) => n(v, 2)}
-              {...axis}
-              label={{ value: 'minutes', position: 'insideBottom', offset: -12, ...label }}
-            />
-            <YAxis {...axis} width={46} label={{ value: 'L', position: 'top', offset: 6, ...label }} />
+          )}
+          <YAxis
+            yAxisId="mg"
+            orientation={direct ? 'left' : 'right'}
+            {...axis}
+            width={46}
+            domain={[0, 'auto']}
+            label={{ value: 'mg/L drunk', position: 'top', offset: 8, dx: direct ? 14 : -14, ...label }}
+          />
+          {day && !direct && (
             <Area
-              dataKey="waterL"
+              yAxisId="l"
+              data={[...day.points]}
+              dataKey="contentL"
+              type="linear"
               stroke="var(--k-ink)"
-              strokeWidth={2}
+              strokeWidth={1.5}
               fill="var(--k-water)"
-              fillOpacity={0.45}
-              isAnimationActive={false}
+              fillOpacity={0.4}
+              {...still}
             />
+          )}
+          {day && day.emptyL > 0.05 && (
             <ReferenceLine
-              y={fill.waterL}
+              yAxisId="l"
+              y={day.emptyL}
               stroke="var(--k-red)"
               strokeDasharray="5 3"
-              label={{ value: `shuts at ${n(fill.waterL, 2)} L`, position: 'insideBottomLeft', ...label }}
+              label={{ value: `slow tap below ${n(day.emptyL, 2)} L`, position: 'insideBottomRight', ...label }}
             />
-          </ComposedChart>
-        </ResponsiveContainer>
+          )}
+          <Scatter yAxisId="mg" data={dots} dataKey="tdsMgL" fill="var(--k-amber)" {...still} />
+        </ComposedChart>
+      </ResponsiveContainer>
+      {day && (
         <p className="small">
-          {n(fill.madeL, 2)} L made, {n(fill.wasteL, 2)} L to the drain; the last drops carry{' '}
-          {n(fill.lastDropTdsMgL, 2)} mg/L as the tank pushes back.
+          {day.draws.length} draws,{' '}
+          {n(
+            day.draws.reduce((s, x) => s + x.litres, 0),
+            2,
+          )}{' '}
+          L; amber dots: mg/L as drunk, {n(day.tdsMgL, 2)} on the mean.{' '}
+          {direct
+            ? `The longest draw takes ${n(Math.max(0, ...day.draws.map((x) => x.waitMin)), 2)} min at the tap.`
+            : short > 0.05
+              ? `${n(short, 2)} L are not there within the hour.`
+              : waits.length === 0
+                ? 'Nobody waits.'
+                : `${String(waits.length)} draws wait, the longest ${n(Math.max(...waits.map((x) => x.waitMin)), 2)} min.`}{' '}
+          {n(day.wasteL, 2)} L to the drain, {day.starts} {day.starts === 1 ? 'start' : 'starts'}.
         </p>
-      </figure>
-    </div>
+      )}
+    </figure>
+  );
+}
+
+function Year({ decision: d }: { decision: Recommendation }): ReactElement {
+  const { view, known, parts, rules } = useJob();
+  const key = shelfKey(parts, rules);
+  const points = useDeferredValue(useCore('seasons', [key, known, d.chosen.design]).value);
+  const direct = d.chosen.design.tankId === null;
+  const per = direct ? 1440 : 1;
+  const wanted = direct ? (view?.site.wantedTapFlowLMin ?? 0) : (view?.site.litresADay ?? 0);
+  const data = points?.map((p) => ({ month: p.month.slice(0, 3), made: p.litresADay / per, band: [p.lowLDay / per, p.highLDay / per] })); // prettier-ignore
+  return (
+    <figure>
+      <figcaption className="zone-title">
+        {direct ? 'The year: L/min at the tap by month' : 'The year: litres a day by month'} (band: elements vary by 15
+        %)
+      </figcaption>
+      <ResponsiveContainer width="100%" height={200}>
+        <ComposedChart data={data ?? []} margin={margin}>
+          <CartesianGrid stroke="var(--k-hair)" vertical={false} />
+          <XAxis dataKey="month" {...axis} interval={1} />
+          <YAxis
+            {...axis}
+            width={46}
+            domain={[0, 'auto']}
+            label={{ value: direct ? 'L/min' : 'L/day', position: 'top', offset: 8, ...label }}
+          />
+          <Area dataKey="band" stroke="none" fill="var(--k-water)" fillOpacity={0.45} {...still} />
+          <Line dataKey="made" stroke="var(--k-ink)" strokeWidth={2} dot={false} {...still} />
+          <ReferenceLine
+            y={wanted}
+            stroke="var(--k-ink)"
+            strokeDasharray="3 3"
+            label={{
+              value: `${direct ? 'wanted' : 'they use'} ${formatNumber(wanted, 2)}`,
+              position: 'insideTopRight',
+              ...label,
+            }}
+          />
+        </ComposedChart>
+      </ResponsiveContainer>
+      <p className="small">At the ordinary pressure, twelve months between the coldest and the warmest water.</p>
+    </figure>
+  );
+}
+
+function ByTemperature({ study, decision: d }: { study: DesignStudy; decision: Recommendation }): ReactElement {
+  const { view } = useJob();
+  const site = view?.site;
+  const direct = d.chosen.design.tankId === null;
+  const per = direct ? 1440 : 1;
+  const data = study.byTemperature.map((p) => ({
+    temperatureC: p.temperatureC,
+    made: p.litresADay / per,
+    band: [p.lowLDay / per, p.highLDay / per],
+    bare: p.withoutPumpLDay === null ? null : p.withoutPumpLDay / per,
+  }));
+  const need = direct ? (site?.wantedTapFlowLMin ?? 0) : (site?.litresADay ?? 0);
+  const n = formatNumber;
+  const pumped = d.chosen.design.pumpId !== null;
+  return (
+    <figure>
+      <figcaption className="zone-title">
+        {direct ? 'L/min at the tap' : 'Litres a day'} by water temperature, at the worst hour’s pressure
+      </figcaption>
+      <ResponsiveContainer width="100%" height={200}>
+        <ComposedChart data={data} margin={margin}>
+          <CartesianGrid stroke="var(--k-hair)" vertical={false} />
+          <XAxis
+            dataKey="temperatureC"
+            type="number"
+            domain={[0, 26]}
+            ticks={[0, 5, 10, 15, 20, 25]}
+            {...axis}
+            label={{ value: 'water, °C', position: 'insideBottom', offset: -12, ...label }}
+          />
+          <YAxis
+            {...axis}
+            width={46}
+            domain={[0, 'auto']}
+            label={{ value: direct ? 'L/min' : 'L/day', position: 'top', offset: 8, ...label }}
+          />
+          <Area dataKey="band" stroke="none" fill="var(--k-water)" fillOpacity={0.45} {...still} />
+          <Line dataKey="made" stroke="var(--k-ink)" strokeWidth={2} dot={false} {...still} />
+          {pumped && (
+            <Line dataKey="bare" stroke="var(--k-red)" strokeWidth={1.5} strokeDasharray="5 3" dot={false} {...still} />
+          )}
+          <ReferenceLine
+            y={need}
+            stroke="var(--k-ink)"
+            strokeDasharray="3 3"
+            label={{ value: `${direct ? 'wanted' : 'they use'} ${n(need, 2)}`, position: 'insideTopRight', ...label }}
+          />
+          {site && (
+            <ReferenceLine
+              x={Math.min(site.coldestC, site.todayC)}
+              stroke="var(--k-amber)"
+              label={{ value: 'coldest', position: 'top', ...label }}
+            />
+          )}
+          {site && site.todayC - site.coldestC > 2 && (
+            <ReferenceLine
+              x={site.todayC}
+              stroke="var(--k-line)"
+              label={{ value: 'today', position: 'top', ...label }}
+            />
+          )}
+        </ComposedChart>
+      </ResponsiveContainer>
+      <p className="small">
+        Whole line: this design.{' '}
+        {pumped && 'Red dashes: the same parts without their pump; where it touches zero the drain would never stop.'}
+      </p>
+    </figure>
   );
 }

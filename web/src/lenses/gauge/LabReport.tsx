@@ -1,0 +1,247 @@
+import {
+  FIELD_KEYS,
+  gaugeField,
+  guessColumns,
+  labReadings,
+  readLab,
+  type FieldKey,
+  type LabColumns,
+  type LabRow,
+} from '@katharos/core';
+import { Button, FileButton, Group, Modal, NativeSelect, Textarea } from '@mantine/core';
+import { notifications } from '@mantine/notifications';
+import Papa from 'papaparse';
+import { useMemo, useRef, useState, type DragEvent, type ReactElement } from 'react';
+import { useJob } from '../../app/useJob.ts';
+import { useDraft } from '../../store/useDraft.ts';
+
+interface Sheet {
+  readonly name: string;
+  readonly headings: readonly string[];
+  readonly rows: readonly LabRow[];
+}
+
+/** A report is taken from a file dropped or chosen, or pasted; shown first, then taken over as readings. */
+export function LabReport(): ReactElement {
+  const { id, record } = useJob();
+  const [sheet, setSheet] = useState<Sheet | null>(null);
+  const [fault, setFault] = useState<string | null>(null);
+  const [pasted, setPasted] = useDraft(`${id}.laboratory`);
+  const [pasting, setPasting] = useState(false);
+  const reset = useRef<() => void>(null);
+  const open = (name: string, text: string): void => {
+    setFault(null);
+    const { data, meta } = Papa.parse<LabRow>(text.trim(), { header: true, skipEmptyLines: 'greedy' });
+    const headings = meta.fields ?? [];
+    if (headings.length < 2 || data.length === 0) {
+      setFault(`${name} has no rows: the first line names the columns, each further one a substance.`);
+      return;
+    }
+    setSheet({ name, headings, rows: data });
+  };
+  const read = async (file: File | null): Promise<void> => {
+    reset.current?.();
+    if (file) open(file.name, await file.text());
+  };
+  const drop = (e: DragEvent): void => {
+    e.preventDefault();
+    void read(e.dataTransfer.files[0] ?? null);
+  };
+  const out = (): void => {
+    const rows = FIELD_KEYS.filter((k) => gaugeField(k).group === 'water').flatMap((k) => {
+      const r = record.readings[k];
+      return r ? [{ Parameter: gaugeField(k).label, Result: r.typed.replace(/\s.*$/, ''), Unit: r.typed.replace(/^\S+\s*/, '') }] : []; // prettier-ignore
+    });
+    const a = document.createElement('a');
+    a.href = URL.createObjectURL(new Blob([Papa.unparse(rows)], { type: 'text/csv' }));
+    a.download = 'water.csv';
+    a.click();
+    URL.revokeObjectURL(a.href);
+  };
+  return (
+    <div
+      className="lab"
+      onDragOver={(e) => {
+        e.preventDefault();
+      }}
+      onDrop={drop}
+    >
+      <Group gap="xs">
+        <FileButton accept="text/csv,.csv,text/plain" resetRef={reset} onChange={(f) => void read(f)}>
+          {(props) => (
+            <Button {...props} size="xs" variant="default">
+              Bring a report in
+            </Button>
+          )}
+        </FileButton>
+        <Button
+          size="xs"
+          variant="default"
+          onClick={() => {
+            setPasting(!pasting);
+          }}
+        >
+          Paste one
+        </Button>
+        <Button size="xs" variant="default" onClick={out}>
+          Take the water out
+        </Button>
+      </Group>
+      {pasting && (
+        <>
+          <Textarea
+            aria-label="Report, pasted"
+            placeholder="Parameter, Result, Unit: one substance a line"
+            autosize
+            minRows={3}
+            maxRows={8}
+            mt="xs"
+            value={pasted}
+            onChange={(e) => {
+              setPasted(e.currentTarget.value);
+            }}
+          />
+          <Button
+            size="xs"
+            mt={6}
+            disabled={pasted.trim() === ''}
+            onClick={() => {
+              open('What was pasted', pasted);
+            }}
+          >
+            Look at it
+          </Button>
+        </>
+      )}
+      {fault !== null && (
+        <p role="alert" className="caution">
+          {fault}
+        </p>
+      )}
+      <p className="small">
+        A CSV of any language: columns are guessed and may be set. <a href="/sample-laboratory.csv">A sample.</a>
+      </p>
+      {sheet && (
+        <Preview
+          sheet={sheet}
+          onClose={() => {
+            setSheet(null);
+          }}
+          onTaken={() => {
+            setSheet(null);
+            setPasted('');
+            setPasting(false);
+          }}
+        />
+      )}
+    </div>
+  );
+}
+
+function Preview({
+  sheet,
+  onClose,
+  onTaken,
+}: {
+  sheet: Sheet;
+  onClose: () => void;
+  onTaken: () => void;
+}): ReactElement {
+  const { add, record } = useJob();
+  const [columns, setColumns] = useState<LabColumns>(() => guessColumns(sheet.headings));
+  const [fields, setFields] = useState<Readonly<Record<number, FieldKey | null>>>({});
+  const values = useMemo(() => readLab(sheet.rows, columns, fields), [sheet.rows, columns, fields]);
+  const readings = labReadings(values);
+  const faults = values.filter((v) => v.fault !== null).length;
+  const choices = FIELD_KEYS.filter((k) => gaugeField(k).group === 'water' && (gaugeField(k).type === 'quantity' || k === 'laboratory')); // prettier-ignore
+  const take = (): void => {
+    add(
+      ...readings.map((r) => {
+        const before = record.readings[r.field];
+        return {
+          kind: 'reading' as const,
+          field: r.field,
+          value: r.value,
+          typed: r.typed,
+          instrument: 'laboratory',
+          place: sheet.name.slice(0, 60),
+          ...(before?.instrument === 'laboratory' ? { corrects: before.id } : {}),
+        };
+      }),
+    );
+    notifications.show({ message: `${String(readings.length)} readings taken over from ${sheet.name}.` });
+    onTaken();
+  };
+  return (
+    <Modal opened onClose={onClose} title={`What ${sheet.name} says`} size="xl">
+      <Group grow align="flex-start">
+        {(['name', 'value', 'unit'] as const).map((c) => (
+          <NativeSelect
+            key={c}
+            label={{ name: 'Substance is in', value: 'Figure is in', unit: 'Unit is in' }[c]}
+            size="xs"
+            value={columns[c] ?? ''}
+            data={[{ value: '', label: 'none of them' }, ...sheet.headings.map((h) => ({ value: h, label: h }))]}
+            onChange={(e) => {
+              setColumns({ ...columns, [c]: e.currentTarget.value === '' ? null : e.currentTarget.value });
+            }}
+          />
+        ))}
+      </Group>
+      <table className="quiet-table lab-table">
+        <thead>
+          <tr>
+            <th>as it stands</th>
+            <th>is</th>
+            <th className="num">taken as</th>
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          {values.map((v) => {
+            const f = v.field === null ? null : gaugeField(v.field);
+            return (
+              <tr key={v.row}>
+                <td>
+                  {v.name} <b>{v.text}</b> {v.unit}
+                </td>
+                <td>
+                  <NativeSelect
+                    size="xs"
+                    aria-label={`What row ${String(v.row)} is`}
+                    value={v.field ?? ''}
+                    data={[
+                      { value: '', label: 'left out' },
+                      ...choices.map((k) => ({ value: k, label: gaugeField(k).label })),
+                    ]}
+                    onChange={(e) => {
+                      const k = FIELD_KEYS.find((x) => x === e.currentTarget.value) ?? null;
+                      setFields({ ...fields, [v.row]: k });
+                    }}
+                  />
+                </td>
+                <td className="num">
+                  {v.value === null || !f
+                    ? ''
+                    : f.type === 'choice'
+                      ? f.options[String(v.value)]
+                      : `${v.below ? 'below ' : ''}${String(Number(Number(v.value).toPrecision(4)))}`}
+                </td>
+                <td className="lab-fault">{v.fault}</td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+      <Group justify="space-between" mt="md">
+        <span className="small">
+          {readings.length} to take over{faults > 0 ? `, ${String(faults)} that do not read are left out` : ''}. What
+          was read by hand stays among the readings.
+        </span>
+        <Button disabled={readings.length === 0} onClick={take}>
+          Take them over
+        </Button>
+      </Group>
+    </Modal>
+  );
+}

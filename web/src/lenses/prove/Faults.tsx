@@ -1,0 +1,33 @@
+import { formatNumber, rankFaults, type ProofReadings } from '@katharos/core';
+import { useMemo, type ReactElement } from 'react';
+import { useJob } from '../../app/useJob.ts';
+
+/** Below this a fault is not worth a line. */
+const WORTH_NAMING = 0.04;
+
+/** What may be wrong, each fault simulated and compared with all that was read: most likely first. */
+export function Faults({ readings }: { readings: ProofReadings }): ReactElement | null {
+  const { view, parts, rules } = useJob();
+  const ranked = useMemo(
+    () => (view ? rankFaults(readings, view.design, parts, view.site, rules.meterError) : []),
+    [readings, view, parts, rules.meterError],
+  );
+  const named = ranked.filter((f) => f.likelihood >= WORTH_NAMING);
+  if (named.length === 0 || named[0]?.code === 'none') return null;
+  return (
+    <>
+      <h2 className="zone-title">What explains all readings together</h2>
+      <ul className="faults">
+        {named.map((f) => (
+          <li key={f.code}>
+            <span className="fault-share" aria-hidden="true">
+              <span style={{ width: `${String(100 * f.likelihood)}%` }} />
+            </span>
+            <b>{formatNumber(100 * f.likelihood, 2)} %</b> {f.name}
+            {f.code !== 'none' && <small>{f.check}</small>}
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}

@@ -1,0 +1,184 @@
+import { CORE_VERSION, designInWords, holdsApproval, type Decision, type Design } from '@katharos/core';
+import { DesignVersionSchema } from '@katharos/contract';
+import { Alert, Button, Checkbox, Modal, Textarea } from '@mantine/core';
+import { notifications } from '@mantine/notifications';
+import { useState, type ReactElement } from 'react';
+import { useApproveDesignMutation } from '../../app/api.ts';
+import { errorWords, problemOf } from '../../app/errors.ts';
+import { useAppSelector } from '../../app/store.ts';
+import { useJob } from '../../app/useJob.ts';
+import { useDraft } from '../../store/useDraft.ts';
+
+type Recommendation = Extract<Decision, { kind: 'recommendation' }>;
+
+function useApprove(decision: Recommendation): {
+  approve: (design: Design, reason: string) => Promise<boolean>;
+  busy: boolean;
+  problem: string | null;
+} {
+  const { id, approved, add } = useJob();
+  const personId = useAppSelector((s) => s.session.personId);
+  const [send, { isLoading }] = useApproveDesignMutation();
+  const [problem, setProblem] = useState<string | null>(null);
+  const approve = async (design: Design, reason: string): Promise<boolean> => {
+    if (personId === null) return false;
+    setProblem(null);
+    try {
+      const made = await send({
+        jobId: id,
+        body: {
+          id: crypto.randomUUID(),
+          basedOn: approved?.number ?? 0,
+          design,
+          sentence: decision.sentence.slice(0, 600),
+          reason,
+          coreVersion: CORE_VERSION,
+          at: new Date().toISOString(),
+          by: personId,
+        },
+      }).unwrap();
+      if (decision.safety.length > 0)
+        add({
+          kind: 'note',
+          about: `approval ${String(made.number)}`,
+          text: `Acknowledged before approval: ${decision.safety.map((s) => s.text).join(' ')}`.slice(0, 2000),
+        });
+      notifications.show({ message: `Approved as version ${String(made.number)}. Plumb has the pick list.` });
+      return true;
+    } catch (e) {
+      const current = DesignVersionSchema.safeParse(problemOf(e)?.current).data;
+      setProblem(
+        current
+          ? `Version ${String(current.number)} was approved meanwhile. It is shown once this page has read it; look at it before you approve over it.`
+          : errorWords(e),
+      );
+      return false;
+    }
+  };
+  return { approve, busy: isLoading, problem };
+}
+
+/** Cautions that must be settled or acknowledged first, and the button. */
+export function Approve({
+  design,
+  decision,
+  label,
+  disabled,
+}: {
+  design: Design;
+  decision: Recommendation;
+  label: string;
+  disabled: boolean;
+}): ReactElement {
+  const { trial } = useJob();
+  const { approve, busy, problem } = useApprove(decision);
+  const [seen, setSeen] = useState<ReadonlySet<string>>(new Set());
+  const held = decision.safety.filter(holdsApproval);
+  const toSee = decision.safety.filter((s) => !holdsApproval(s));
+  const unseen = toSee.filter((s) => !seen.has(s.code));
+  return (
+    <>
+      {held.map((s) => (
+        <p key={s.code} className="caution">
+          {s.text}
+        </p>
+      ))}
+      {toSee.map((s) => (
+        <div key={s.code} className="caution">
+          {s.text}
+          <Checkbox
+            size="xs"
+            mt={4}
+            label="Read and told to the household"
+            checked={seen.has(s.code)}
+            onChange={(e) => {
+              const next = new Set(seen);
+              if (e.currentTarget.checked) next.add(s.code);
+              else next.delete(s.code);
+              setSeen(next);
+            }}
+          />
+        </div>
+      ))}
+      <Button
+        loading={busy}
+        disabled={disabled || held.length > 0 || unseen.length > 0 || trial !== null}
+        onClick={() => {
+          void approve(design, '');
+        }}
+      >
+        {label}
+      </Button>
+      {held.length > 0 && <span className="small">Held back until the caution above is settled in Gauge.</span>}
+      {held.length === 0 && unseen.length > 0 && (
+        <span className="small">Held back until each caution is read and told.</span>
+      )}
+      {trial !== null && (
+        <span className="small">Go back to the readings first: nothing that is tried is approved.</span>
+      )}
+      {problem !== null && (
+        <Alert color="red" role="alert">
+          {problem}
+        </Alert>
+      )}
+    </>
+  );
+}
+
+/** Another design taken against the advice, with its reason for the record. */
+export function TakeOther({
+  design,
+  decision,
+  onClose,
+}: {
+  design: Design;
+  decision: Recommendation;
+  onClose: () => void;
+}): ReactElement {
+  const { id, parts } = useJob();
+  const [reason, setReason] = useDraft(`${id}.against`);
+  const { approve, busy, problem } = useApprove(decision);
+  const held = decision.safety.some(holdsApproval);
+  return (
+    <Modal opened onClose={onClose} title="Take this one against the advice">
+      <p>{designInWords(design, parts)}</p>
+      {decision.safety.map((s) => (
+        <p key={s.code} className="caution">
+          {s.text}
+        </p>
+      ))}
+      <Textarea
+        label="Why"
+        description="Kept with the design."
+        value={reason}
+        autosize
+        minRows={2}
+        maxLength={600}
+        data-autofocus
+        onChange={(e) => {
+          setReason(e.currentTarget.value);
+        }}
+      />
+      {problem !== null && (
+        <Alert color="red" role="alert" mt="sm">
+          {problem}
+        </Alert>
+      )}
+      <Button
+        mt="md"
+        loading={busy}
+        disabled={reason.trim() === '' || held}
+        onClick={() => {
+          void approve(design, reason.trim()).then((ok) => {
+            if (ok) {
+              setReason('');
+              onClose();
+            }
+          });
+        }}
+      >
+        Approve this one
+      </Button>
+    </Modal>
+  );
+}

@@ -1,0 +1,116 @@
+import {
+  findPart,
+  formatMinutes,
+  formatNumber,
+  lifeLitres,
+  siteFrom,
+  throughputLDay,
+  type Decision,
+} from '@katharos/core';
+import dayjs from 'dayjs';
+import { useMemo, type ReactElement } from 'react';
+import { useJob } from '../../app/useJob.ts';
+
+type Recommendation = Extract<Decision, { kind: 'recommendation' }>;
+
+/** One page for the household, on paper only: what, why, what to expect, upkeep, cautions. */
+export function CustomerSheet({ decision: d }: { decision: Recommendation }): ReactElement | null {
+  const { household, rules, parts, known, view } = useJob();
+  const site = useMemo(() => siteFrom(known, rules), [known, rules]);
+  if (!site.ok) return null;
+  const { worst, year } = d.chosen;
+  const n = formatNumber;
+  const s = site.site;
+  const ids = [...new Set((view?.line.elements ?? []).flatMap((e) => (e.partId === null ? [] : [e.partId])))];
+  const waste = year?.wasteRatio ?? worst.wasteRatio;
+  const upkeep = (view?.line.elements ?? []).flatMap((e) => {
+    const part = findPart(parts, e.partId);
+    if (!part?.life) return [];
+    const perDay = throughputLDay(e.role, s.litresADay, waste);
+    const byLitres = lifeLitres(part, s) / perDay / 30.44;
+    const months = Math.min(part.life.months ?? Infinity, byLitres);
+    return Number.isFinite(months) ? [{ key: e.id, name: part.name, months, price: part.price }] : [];
+  });
+  return (
+    <article className="customer-sheet">
+      <header>
+        <p>{rules.firm}</p>
+        <h1>Drinking water for {household.name}</h1>
+        <p>
+          {household.place}, {dayjs().format('D MMMM YYYY')}
+        </p>
+      </header>
+      <section>
+        <h2>What we propose</h2>
+        <p className="customer-lead">{d.sentence}</p>
+        <p>{ids.flatMap((id) => findPart(parts, id)?.name ?? []).join(', ')}.</p>
+      </section>
+      <section>
+        <h2>Why</h2>
+        <ul>
+          {d.reasons.slice(0, 5).map((r) => (
+            <li key={r}>{r}</li>
+          ))}
+        </ul>
+      </section>
+      <section>
+        <h2>What to expect</h2>
+        <table>
+          <tbody>
+            <tr>
+              <td>Made in the coldest water</td>
+              <td>{n(worst.litresADay, 2)} L a day</td>
+              <td>At the tap</td>
+              <td>{n(worst.tapFlowLMin, 2)} L/min</td>
+            </tr>
+            <tr>
+              <td>{worst.direct ? 'First glass after a night' : 'Full again after it is emptied'}</td>
+              <td>
+                {worst.direct
+                  ? `about ${n(worst.direct.firstGlassTdsMgL, 2)} mg/L: pour it away`
+                  : formatMinutes(worst.fill.minutes)}
+              </td>
+              <td>Dissolved, as drunk</td>
+              <td>
+                about {n(year?.tdsMgL ?? worst.fill.tankTdsMgL, 2)} mg/L, from {n(s.tdsMgL, 3)}
+              </td>
+            </tr>
+            <tr>
+              <td>To the drain for each litre</td>
+              <td>{n(waste, 2)} L</td>
+              <td>Water, cartridges and power</td>
+              <td>{year ? `about ${n(year.cost, 2)} ${rules.currency} a year` : ''}</td>
+            </tr>
+          </tbody>
+        </table>
+      </section>
+      <section>
+        <h2>Upkeep</h2>
+        <table>
+          <tbody>
+            {upkeep.map((u) => (
+              <tr key={u.key}>
+                <td>{u.name}</td>
+                <td>every {n(u.months, 2)} months</td>
+                <td>{u.price === undefined ? '' : `${n(u.price, 2)} ${rules.currency}`}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </section>
+      <section>
+        <h2>Please note</h2>
+        <ul>
+          {d.safety.map((x) => (
+            <li key={x.code}>{x.text}</li>
+          ))}
+          <li>
+            Water of very low mineral content: for infants and diets a doctor set, ask the doctor. Not for dialysis.
+          </li>
+          <li>A notice to boil water holds for this water too. A leak: shut the feed valve, open the tap, call us.</li>
+          <li>Not judged: {d.notJudged.join('; ')}. Local codes and licensed trades come first.</li>
+        </ul>
+      </section>
+    </article>
+  );
+}

@@ -1,0 +1,196 @@
+import {
+  designDifferences,
+  formatMinutes,
+  formatNumber,
+  sameDesign,
+  type Band,
+  type Bands,
+  type Decision,
+  type Design,
+  type DesignStudy,
+} from '@katharos/core';
+import { Button } from '@mantine/core';
+import { IconPrinter } from '@tabler/icons-react';
+import dayjs from 'dayjs';
+import { lazy, Suspense, useDeferredValue, useState, type ReactElement } from 'react';
+import { useJob } from '../../app/useJob.ts';
+import { usePrinting } from '../../ui/usePrinting.ts';
+import { shelfKey, useCore } from '../../worker/useCore.ts';
+import { Alternatives } from './Alternatives.tsx';
+import { Approve, TakeOther } from './Approve.tsx';
+import { CustomerSheet } from './CustomerSheet.tsx';
+import { beyondEach, FlipScale } from './FlipScale.tsx';
+import { TrialBanner } from './TrialBanner.tsx';
+
+const SizeCharts = lazy(() => import('./SizeCharts.tsx'));
+type Recommendation = Extract<Decision, { kind: 'recommendation' }>;
+
+/** Readings shown with their flip, the nearest first. */
+const FLIPS_SHOWN = 6;
+
+/** The decision, its reasons and what it hangs on; then the day, the year, the others. */
+export function Recommended({ decision: d }: { decision: Recommendation }): ReactElement {
+  const job = useJob();
+  const { approved, known, errors } = job;
+  const key = shelfKey(job.parts, job.rules);
+  const { design } = d.chosen;
+  const study = useCore('study', [key, known, errors, design, d.contenders]).value;
+  const bands = useCore('bands', [key, known, errors, design]).value;
+  const shown = useDeferredValue(study);
+  const [taking, setTaking] = useState<Design | null>(null);
+  const printing = usePrinting();
+  const differs = approved !== null && !sameDesign(approved.design, design);
+  return (
+    <>
+      <div className="size-page">
+        <div className="size-head">
+          <p className="headline">{d.sentence}</p>
+          <TrialBanner />
+        </div>
+        <div className="size-actions no-print">
+          <Approve
+            design={design}
+            decision={d}
+            label={approved ? 'Approve as a new version' : 'Approve this design'}
+            disabled={approved !== null && !differs}
+          />
+          <Button
+            variant="default"
+            leftSection={<IconPrinter size={16} />}
+            onClick={() => {
+              window.print();
+            }}
+          >
+            Print for the household
+          </Button>
+          <span className="small">
+            {approved
+              ? `Version ${String(approved.number)} approved ${dayjs(approved.at).format('D MMM HH:mm')} by ${job.personName(approved.by)}${differs ? '. The readings now lead to another design.' : '.'}`
+              : 'Nothing is approved yet: the Line shows the proposal.'}
+          </span>
+        </div>
+        {differs && (
+          <Differences from={approved.design} to={design} number={approved.number} reason={approved.reason} />
+        )}
+        <div className="size-why">
+          <section>
+            <h2 className="zone-title">Why</h2>
+            <ul className="plain-list reasons">
+              {d.reasons.map((r) => (
+                <li key={r}>{r}</li>
+              ))}
+            </ul>
+          </section>
+          <section>
+            <h2 className="zone-title">How near it is</h2>
+            {study ? (
+              <Flips study={study} pumped={design.pumpId !== null} />
+            ) : (
+              <p className="empty">Looking for its flips.</p>
+            )}
+            {bands && <BandsLine bands={bands} direct={design.tankId === null} />}
+          </section>
+        </div>
+        {shown && (
+          <Suspense fallback={<p className="empty">Drawing.</p>}>
+            <SizeCharts study={shown} decision={d} />
+          </Suspense>
+        )}
+        <Alternatives decision={d} onTake={setTaking} />
+        {d.rejected.length > 0 && (
+          <>
+            <h2 className="zone-title">Set aside, each for its first reason</h2>
+            <ul className="plain-list small">
+              {d.rejected.map((r) => (
+                <li key={r}>{r}</li>
+              ))}
+            </ul>
+          </>
+        )}
+        <h2 className="zone-title">Not judged here</h2>
+        <p className="small">
+          {d.notJudged.join('; ')}. A worry about any of these is answered by a laboratory or a specialist, not by this
+          sheet. Local plumbing and electrical codes and licensed trades come first.
+        </p>
+      </div>
+      {printing && <CustomerSheet decision={d} />}
+      {taking && (
+        <TakeOther
+          design={taking}
+          decision={d}
+          onClose={() => {
+            setTaking(null);
+          }}
+        />
+      )}
+    </>
+  );
+}
+
+/** What the approved design has otherwise than the one the readings lead to now. */
+function Differences({
+  from,
+  to,
+  number,
+  reason,
+}: {
+  from: Design;
+  to: Design;
+  number: number;
+  reason: string;
+}): ReactElement {
+  const { parts } = useJob();
+  return (
+    <div className="note">
+      Version {number} is kept as approved{reason === '' ? '' : `, against the advice: ${reason}`}. What differs now:
+      <ul className="plain-list">
+        {designDifferences(from, to, parts).map((x) => (
+          <li key={x.what}>
+            {x.what}: {x.from} in version {number}, {x.to} now
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+function Flips({ study, pumped }: { study: DesignStudy; pumped: boolean }): ReactElement {
+  const edged = study.flips.filter((f) => f.holdsFrom !== null || f.holdsTo !== null);
+  const deciding = edged.slice(0, FLIPS_SHOWN);
+  const beyond = beyondEach(deciding);
+  const others = study.flips.filter((f) => f.holdsFrom === null && f.holdsTo === null);
+  const again = deciding.filter((f) => f.near).map((f) => f.label);
+  return (
+    <div className="flips">
+      {again.length > 0 && <p className="flip-again">Worth reading again, it decides: {again.join(', ')}.</p>}
+      {deciding.map((f, i) => (
+        <FlipScale key={f.field} flip={f} beyond={beyond[i] ?? null} />
+      ))}
+      {others.length > 0 && (
+        <p className="small">Whatever these read, it stays: {others.map((f) => f.label).join(', ')}.</p>
+      )}
+      {pumped && (
+        <p className="small">
+          {study.noPumpFromBar === null
+            ? 'The same parts would not do without the pump at any pressure up to 8 bar.'
+            : `The same parts would do without the pump from ${formatNumber(study.noPumpFromBar, 2)} bar at the worst hour.`}
+        </p>
+      )}
+    </div>
+  );
+}
+
+/** What comes of it when readings and parts are what they may be. */
+function BandsLine({ bands: b, direct }: { bands: Bands; direct: boolean }): ReactElement {
+  const range = (x: Band, unit: string): string => `${formatNumber(x.low, 2)} to ${formatNumber(x.high, 2)} ${unit}`;
+  return (
+    <p className="small">
+      <b>How sure.</b> Readings and parts drawn {String(b.draws)} times within their errors: it does in{' '}
+      {formatNumber(100 * b.holds, 2)} % of them. Nine in ten lie within{' '}
+      {direct
+        ? `${range(b.tapFlowLMin, 'L/min at the tap')}, ${range(b.tankTdsMgL, 'mg/L running')}`
+        : `${range(b.litresADay, 'L a day')}, ${formatMinutes(b.fillMinutes.low)} to ${formatMinutes(b.fillMinutes.high)} a fill, ${range(b.tankTdsMgL, 'mg/L in the tank')}`}{' '}
+      and {range(b.wasteRatio, 'L to the drain for each litre')}.
+    </p>
+  );
+}
