@@ -86,6 +86,29 @@ export async function workAs(app: App, page: Page): Promise<void> {
   }, imra);
 }
 
+/** Waits until nothing is being worked out or fetched and the page has stood still for a moment. */
+export async function settled(page: Page): Promise<void> {
+  await page.waitForLoadState('networkidle');
+  await page.evaluate(
+    () =>
+      new Promise<void>((resolve) => {
+        let last = performance.now();
+        const watch = new MutationObserver(() => {
+          last = performance.now();
+        });
+        watch.observe(document, { subtree: true, childList: true, attributes: true, characterData: true });
+        const look = setInterval(() => {
+          const busy = document.querySelector('[aria-busy="true"], .mantine-Loader-root') !== null;
+          const moving = document.getAnimations().some((a) => a.playState === 'running');
+          if (busy || moving || performance.now() - last < 400) return;
+          clearInterval(look);
+          watch.disconnect();
+          resolve();
+        }, 50);
+      }),
+  );
+}
+
 export const test = base.extend<{ app: App; work: Page }, { server: App }>({
   server: [
     // eslint-disable-next-line no-empty-pattern -- Playwright reads the fixture's needs from this pattern

@@ -4,6 +4,7 @@ import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { chromium } from '@playwright/test';
+import { settled } from './app.ts';
 
 const ROOT = fileURLToPath(new URL('..', import.meta.url));
 const OUT = join(ROOT, 'docs/screenshots');
@@ -13,6 +14,10 @@ const VIEWS = [
   { file: 'rounds', name: '', lens: '', size: desk },
   { file: 'gauge', name: 'Lantern', lens: 'gauge', size: desk },
   { file: 'size', name: 'Lantern', lens: 'size', size: desk },
+  { file: 'size-direct', name: 'Gable', lens: 'size', size: desk },
+  { file: 'shelf', name: '/shelf', lens: '', size: desk },
+  { file: 'rules', name: '/rules', lens: '', size: desk },
+  { file: 'instruments', name: '/instruments', lens: '', size: desk },
   { file: 'plumb', name: 'Saltern', lens: 'plumb', size: desk },
   { file: 'flush', name: 'Chalkpit', lens: 'flush', size: desk },
   { file: 'prove', name: 'Highmoor', lens: 'prove', size: desk },
@@ -49,9 +54,8 @@ try {
       shelf.people.find((p) => p.name.startsWith('Imra'))?.id ?? '',
     );
     const job = rounds.find((r) => r.household.name.startsWith(v.name))?.jobId ?? '';
-    await page.goto(v.lens === '' ? address : `${address}/jobs/${job}/${v.lens}`);
-    await page.waitForLoadState('networkidle');
-    await page.waitForTimeout(2500);
+    await page.goto(v.lens === '' ? `${address}${v.name}` : `${address}/jobs/${job}/${v.lens}`);
+    await settled(page);
     await page.screenshot({ path: join(OUT, `${v.file}.png`) });
     await page.close();
     console.log(`docs/screenshots/${v.file}.png`);

@@ -17,6 +17,7 @@ if [[ -z ${DATABASE_URL:-} ]]; then
   own_database=$root
 fi
 export DATABASE_URL DEMO=first PORT=${PORT:-4170}
-npx tsx watch server/src/main.ts &
-KATHAROS_API="http://127.0.0.1:$PORT" npm run --silent dev -w web &
+# Not through npm or npx: they do not hand a signal on to what they started.
+node_modules/.bin/tsx watch server/src/main.ts &
+(cd web && KATHAROS_API="http://127.0.0.1:$PORT" exec ../node_modules/.bin/vite) &
 wait

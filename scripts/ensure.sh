@@ -29,13 +29,18 @@ ensure_debian() { # package names
   DEBIAN_FRONTEND=noninteractive "${sudo[@]}" apt-get install -y -qq --no-install-recommends "$@" >/dev/null </dev/null
 }
 
+# Two scripts started side by side must not install at once: npm would leave a broken folder.
 ensure_npm() {
-  local stamp=node_modules/.katharos-installed
-  if [[ ! -f $stamp || package-lock.json -nt $stamp ]]; then
-    say "Installing npm packages"
-    npm ci --no-audit --no-fund --loglevel=error >&2 </dev/null
-    touch "$stamp"
-  fi
+  local stamp=node_modules/.katharos-installed lock
+  lock=${TMPDIR:-/tmp}/katharos-install-$(id -u)-$(pwd -P | cksum | cut -d' ' -f1)
+  (
+    flock 9
+    if [[ ! -f $stamp || package-lock.json -nt $stamp ]]; then
+      say "Installing npm packages"
+      npm ci --no-audit --no-fund --loglevel=error >&2 </dev/null
+      touch "$stamp"
+    fi
+  ) 9>"$lock"
 }
 
 ensure_all() {

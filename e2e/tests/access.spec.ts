@@ -1,12 +1,14 @@
 import AxeBuilder from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
-import { expect, test } from '../app.ts';
+import { expect, settled, test } from '../app.ts';
 
 const VIEWS: readonly [string, string][] = [
   ['Weir', 'gauge'],
   ['Lantern', 'gauge'],
   ['Lantern', 'size'],
   ['Fenmill', 'size'],
+  ['Gable', 'size'],
+  ['Ropewalk', 'size'],
   ['Saltern', 'plumb'],
   ['Chalkpit', 'flush'],
   ['Highmoor', 'prove'],
@@ -36,11 +38,18 @@ for (const mode of [
     await page.emulateMedia({ colorScheme: mode.scheme });
     await page.goto(app.url);
     await expect(page.getByText('Work in hand')).toBeVisible();
+    await settled(page);
     const found: Record<string, string[]> = { rounds: await serious(page) };
+    for (const path of ['shelf', 'rules', 'instruments']) {
+      await page.goto(`${app.url}/${path}`);
+      await expect(page.locator('.firm-head h1')).toBeVisible();
+      await settled(page);
+      found[path] = await serious(page);
+    }
     for (const [name, lens] of VIEWS) {
       await page.goto(await app.lens(name, lens));
       await expect(page.locator('.sheet h2, .sheet .headline, .flush-title').first()).toBeVisible();
-      await page.waitForLoadState('networkidle');
+      await settled(page);
       found[`${name} ${lens}`] = await serious(page);
       const wide = await page.evaluate(
         () => document.documentElement.scrollWidth - document.documentElement.clientWidth,
@@ -60,7 +69,7 @@ test('what a thumb has to hit on a phone is at least 44 px high', async ({ app, 
   ] as const) {
     await page.goto(await app.lens(name, lens));
     await expect(page.locator('.station').first()).toBeVisible();
-    await page.waitForLoadState('networkidle');
+    await settled(page);
     const small = await page.evaluate(() =>
       [
         ...document.querySelectorAll<HTMLElement>(

@@ -33,12 +33,14 @@ test('a job is walked by keys alone: lenses by number, the Line by arrows, help 
 
 test('numbers typed into a field do not change the lens', async ({ app, work: page }) => {
   await page.goto(await app.lens('Weir', 'gauge'));
-  await page.getByLabel('Feed TDS').pressSequentially('345');
+  const tds = page.getByLabel('Feed TDS', { exact: true });
+  await tds.press('Control+a');
+  await tds.pressSequentially('345');
   await expect(page).toHaveURL(/\/gauge$/);
   await page.keyboard.press('Enter');
-  await expect(page.getByLabel('Feed TDS')).toHaveValue('345');
-  await page.getByLabel('Feed TDS').fill('');
+  await expect(tds).toHaveValue('345');
+  await tds.fill('');
   await page.getByLabel('Hardness at this tap').focus();
-  await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(page.getByLabel('Feed TDS')).toHaveValue('345');
+  await page.getByRole('button', { name: 'Undo' }).last().click();
+  await expect(tds).toHaveValue('345');
 });
