@@ -10,6 +10,8 @@ const ROOT = fileURLToPath(new URL('..', import.meta.url));
 /** The real server on a database of its own, which a test may stop and start. */
 export class App {
   private child: ChildProcess | undefined;
+  /** the file of tests that has been using it */
+  file = '';
   readonly url: string;
   private readonly port: number;
   readonly databaseUrl: string;
@@ -36,7 +38,7 @@ export class App {
   }
   async stop(signal: NodeJS.Signals = 'SIGTERM'): Promise<void> {
     const child = this.child;
-    if (child?.exitCode !== null) return;
+    if (!child || child.exitCode !== null || child.signalCode !== null) return;
     child.removeAllListeners('exit');
     await new Promise<void>((resolve) => {
       child.once('exit', () => {
@@ -122,7 +124,6 @@ export const test = base.extend<{ app: App; work: Page }, { server: App }>({
       const url = new URL(cluster);
       url.pathname = `/${name}`;
       const app = new App(await freePort(), url.href);
-      await app.start('reload');
       await use(app);
       await app.stop();
       await admin.query(`DROP DATABASE ${name} WITH (FORCE)`);
@@ -130,7 +131,13 @@ export const test = base.extend<{ app: App; work: Page }, { server: App }>({
     },
     { scope: 'worker' },
   ],
-  app: async ({ server }, use) => {
+  /** the demo as it ships at the first test of each file, so that no file sees what another recorded */
+  app: async ({ server }, use, { file }) => {
+    if (server.file !== file) {
+      await server.stop();
+      await server.start('reload');
+      server.file = file;
+    }
     await use(server);
   },
   /** a page on which Imra is already working */

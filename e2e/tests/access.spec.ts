@@ -16,7 +16,7 @@ const VIEWS: readonly [string, string][] = [
 ];
 
 async function serious(page: Page): Promise<string[]> {
-  const { violations } = await new AxeBuilder({ page }).analyze();
+  const { violations } = await new AxeBuilder({ page }).options({ resultTypes: ['violations'] }).analyze();
   return violations
     .filter((v) => v.impact === 'serious' || v.impact === 'critical')
     .map(
