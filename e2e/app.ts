@@ -38,7 +38,7 @@ export class App {
   }
   async stop(signal: NodeJS.Signals = 'SIGTERM'): Promise<void> {
     const child = this.child;
-    if (!child || child.exitCode !== null || child.signalCode !== null) return;
+    if (child?.exitCode !== null || child.signalCode !== null) return;
     child.removeAllListeners('exit');
     await new Promise<void>((resolve) => {
       child.once('exit', () => {

@@ -26,6 +26,7 @@ export function demoInstruments(nowMs: number): Instrument[] {
     make('pen B', {
       what: 'pen',
       reads: [{ ...tds, errorShare: 0.04 }, warmth],
+      tdsFactor: 0.5,
       checkEveryDays: 90,
       checks: [{ at: ago(131), by, kind: 'concentration', reference: 1000, read: 972 }],
       address: null,

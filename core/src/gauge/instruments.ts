@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { GAUGE_FIELDS, type FieldKey } from './fields.ts';
+import { PER_USCM_RANGE } from '../quantity/parse.ts';
 import { UNITS, type QuantityKind } from '../quantity/units.ts';
 
 const kinds = Object.keys(UNITS) as [QuantityKind, ...QuantityKind[]];
@@ -33,6 +34,8 @@ export const InstrumentSchema = z.object({
   name: z.string().trim().min(1, 'Give it a name.').max(80),
   what: z.enum(['pen', 'gauge', 'jug', 'thermometer', 'drop-kit', 'strip', 'tape', 'other']),
   reads: z.array(ReadsSchema).min(1, 'Say what it reads.').max(8),
+  /** mg/L it shows for each µS/cm: what its dissolved-solids figure comes of; left out where nobody knows */
+  tdsFactor: finite.min(PER_USCM_RANGE.min).max(PER_USCM_RANGE.max).optional(),
   /** days after which it wants checking again; null for never (a tape, a jug) */
   checkEveryDays: z.number().int().min(1).max(1500).nullable(),
   checks: z.array(CheckSchema).max(400),
@@ -52,6 +55,9 @@ export interface CheckState {
   readonly off: number | null;
 }
 
+/** mg/L for each µS/cm where only the size of an error hangs on it. */
+const USUAL_FACTOR = 0.65;
+
 const DAY_MS = 86400000;
 
 /** What an instrument reads of a kind; undefined where it does not. */
@@ -59,10 +65,12 @@ export function readsOf(i: Instrument, kind: QuantityKind): Instrument['reads'][
   return i.reads.find((r) => r.kind === kind);
 }
 
-/** Half-width of an instrument's error at a value, base unit; null where it does not read that kind. */
+/** Half-width of an instrument's error at a value, base unit; null where it does not read that kind. A conductivity stands for what is dissolved. */
 export function instrumentError(i: Instrument, kind: QuantityKind, value: number): number | null {
   const r = readsOf(i, kind);
-  return r ? r.errorFixed + r.errorShare * Math.abs(value) : null;
+  if (r) return r.errorFixed + r.errorShare * Math.abs(value);
+  const c = kind === 'concentration' ? readsOf(i, 'conductivity') : undefined;
+  return c ? c.errorFixed * (i.tdsFactor ?? USUAL_FACTOR) + c.errorShare * Math.abs(value) : null;
 }
 
 /**

@@ -4,6 +4,8 @@ import { atmosphereBar } from '../water/properties.ts';
 import { safeRecovery, SCALING_LIMITS, type SafeRecovery } from '../treatment/scaling.ts';
 import type { FeedWater, Supply } from '../hydraulics/train.ts';
 import type { HouseRules } from '../shelf/rules.ts';
+import { COOKING_SHARE, extraLADay, USUAL_MEALS, type Habits } from '../demand/draws.ts';
+import { cupboardOf, type CupboardSize } from './place.ts';
 import { choiceOf, numberOf, type FieldKey, type Known } from './fields.ts';
 
 /** A value nobody read, taken openly, with why. */
@@ -44,6 +46,11 @@ export interface Site {
   readonly resistance: number;
   readonly litresADay: number;
   readonly largestDrawL: number;
+  /** the household's habits where somebody asked */
+  readonly mealsADay: number | undefined;
+  readonly bottlesADay: number | undefined;
+  readonly iceLADay: number | undefined;
+  readonly secondTapLADay: number | undefined;
   /** what they want of it, and what they fear in it */
   readonly aim: string;
   readonly worry: string;
@@ -58,7 +65,7 @@ export interface Site {
   readonly mineralsWanted: boolean;
   readonly caresMost: Care;
   readonly socket: string;
-  readonly cupboard: { readonly widthMm: number; readonly depthMm: number; readonly heightMm: number } | null;
+  readonly cupboard: CupboardSize | null;
   readonly worktop: string;
   readonly drainRun: string;
   readonly disposalUnit: boolean;
@@ -85,6 +92,27 @@ const BY_SOURCE: Readonly<Record<string, { hardnessShare: number; chlorineMgL: n
   surface: { hardnessShare: 0.4, chlorineMgL: 0, name: 'surface water' },
   rain: { hardnessShare: 0.2, chlorineMgL: 0, name: 'rain water' },
 };
+
+/** Hardness usual in a kind of source at its TDS, mg/L as CaCO3. */
+export function hardnessFor(source: string, tdsMgL: number): number {
+  return (BY_SOURCE[source]?.hardnessShare ?? 0.5) * tdsMgL;
+}
+
+/** Litres a day where nobody said them: the house rule for each person, more or less with the meals, and the extras. */
+function usualLitres(
+  people: number,
+  each: number,
+  habits: Omit<Habits, 'litresADay' | 'largestDrawL'>,
+): { readonly litresADay: number; readonly why: string } {
+  const meals = habits.mealsADay ?? USUAL_MEALS;
+  const plain = people * each * (1 - COOKING_SHARE + (COOKING_SHARE * meals) / USUAL_MEALS);
+  const extra = extraLADay(habits);
+  const why = [`${String(each)} L a day for each of ${String(people)} (house rule)`];
+  if (meals !== USUAL_MEALS)
+    why.push(`with ${String(meals)} ${meals === 1 ? 'meal' : 'meals'} cooked a day instead of ${String(USUAL_MEALS)}`);
+  if (extra > 0) why.push(`and ${String(Number(extra.toPrecision(3)))} L for bottles, ice and a second tap`);
+  return { litresADay: Number((plain + extra).toPrecision(4)), why: why.join(', ') };
+}
 
 /** Seconds that people of a patience stand for a quarter of a litre. */
 const PATIENCE_S: Readonly<Record<string, number>> = { brisk: 12, patient: 30 };
@@ -154,7 +182,7 @@ export function siteFrom(known: Known, rules: HouseRules): SiteResult {
 
   const hardnessMgL = num(
     'hardnessMgL',
-    Math.round(kind.hardnessShare * tdsMgL),
+    Math.round(hardnessFor(source, tdsMgL)),
     `about ${String(kind.hardnessShare * 100)} % of the TDS in ${kind.name}`,
   );
   const chlorineMgL = num('chlorineMgL', kind.chlorineMgL, `usual in ${kind.name}`);
@@ -217,14 +245,14 @@ export function siteFrom(known: Known, rules: HouseRules): SiteResult {
   const water = waterState(analysis);
   const altitudeM = n('altitudeM') ?? 0;
   const people = n('people');
-  const litresADay = num(
-    'litresADay',
-    (people ?? 1) * rules.litresPerPersonDay,
-    `${String(rules.litresPerPersonDay)} L a day for each of ${String(people ?? 1)} (house rule)`,
-  );
-  const w = n('cupboardWidthMm');
-  const d = n('cupboardDepthMm');
-  const h = n('cupboardHeightMm');
+  const habits = {
+    mealsADay: n('mealsADay'),
+    bottlesADay: n('bottlesADay'),
+    iceLADay: n('iceLADay'),
+    secondTapLADay: n('secondTapLADay'),
+  };
+  const usual = usualLitres(people ?? 1, rules.litresPerPersonDay, habits);
+  const litresADay = num('litresADay', usual.litresADay, usual.why);
   const patience = PATIENCE_S[choiceOf(known, 'patience') ?? ''];
   const fridge = choiceOf(known, 'fridge') === 'yes';
   return {
@@ -253,6 +281,7 @@ export function siteFrom(known: Known, rules: HouseRules): SiteResult {
       resistance,
       litresADay,
       largestDrawL: num('largestDrawL', 4, 'a stock pot'),
+      ...habits,
       aim: choiceOf(known, 'aim') ?? 'dissolved',
       worry: choiceOf(known, 'worry') ?? 'none',
       wantedTapFlowLMin: patience === undefined ? rules.wantedTapFlowLMin : (60 * 0.25) / patience,
@@ -263,7 +292,7 @@ export function siteFrom(known: Known, rules: HouseRules): SiteResult {
       mineralsWanted: choiceOf(known, 'mineralsWanted') === 'yes',
       caresMost: (choiceOf(known, 'caresMost') ?? 'balanced') as Care,
       socket: pick('socket', 'no', 'not looked for: taken as none'),
-      cupboard: w !== undefined && d !== undefined && h !== undefined ? { widthMm: w, depthMm: d, heightMm: h } : null,
+      cupboard: cupboardOf(known),
       worktop: choiceOf(known, 'worktop') ?? 'unknown',
       drainRun: choiceOf(known, 'drainRun') ?? rules.drainRun,
       disposalUnit: choiceOf(known, 'disposalUnit') === 'yes',

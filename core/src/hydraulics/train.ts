@@ -77,6 +77,8 @@ export interface Working {
   /** at the membrane's inlet */
   readonly inletBar: number;
   readonly out: ElementOutput;
+  /** the pump would take more than the supply brings: it cuts out, starts and cuts out again */
+  readonly starved: boolean;
 }
 
 /** Pressures along the feed side at a flow, bar, never below zero. */
@@ -102,7 +104,9 @@ export function feedPressures(
  */
 export function solveTrain(t: Train, water: FeedWater, productBar: number, near?: Working, slices?: number): Working {
   let pressures = feedPressures(t, 0, water.temperatureC);
-  const { out } = solveWith(
+  const { pump } = t;
+  const pumpsAtRest = pump !== null && pressures.filteredBar >= pump.minInletBar;
+  const { out, atEdge } = solveWith(
     t.permeability,
     {
       permeatePressureBar: productBar * (t.permeatePump?.backShare ?? 1) + t.nonReturnBar,
@@ -115,11 +119,44 @@ export function solveTrain(t: Train, water: FeedWater, productBar: number, near?
       return {
         feedPressureBar: pressures.inletBar,
         concentrateLDay: max(1e-6, restrictorFlowLDay(t.restrictor, pressures.inletBar, water.temperatureC)),
+        beyond: pumpsAtRest && pressures.filteredBar < pump.minInletBar,
       };
     },
-    { near: near?.out.feedLDay, tolerance: FLOW_TOLERANCE, ...(slices === undefined ? {} : { slices }) },
+    {
+      near: near?.out.feedLDay,
+      tolerance: FLOW_TOLERANCE,
+      ...(slices === undefined ? {} : { slices }),
+      ...(pumpsAtRest
+        ? { edge: (beyond: number) => 1440 * cutOutLMin(t, pump, beyond / 1440, water.temperatureC) }
+        : {}),
+    },
   );
-  return { ...pressures, out };
+  return { ...pressures, out, starved: atEdge };
+}
+
+/** The highest flow at which the supply holds the pump's least inlet pressure, L/min: between none and one that does not. */
+function cutOutLMin(t: Train, pump: PumpCurve, beyondLMin: number, temperatureC: number): number {
+  const spare = (flow: number): number => feedPressures(t, flow, temperatureC).filteredBar - pump.minInletBar;
+  let low = 0;
+  let atLow = spare(0);
+  let high = beyondLMin;
+  let atHigh = spare(high);
+  // false position, the end that stays weighted down (Illinois): the spare falls smoothly and ever steeper with the flow
+  for (let n = 0; n < 60 && high - low > 1e-9 * high; n++) {
+    const next = (low * atHigh - high * atLow) / (atHigh - atLow);
+    const at = spare(next);
+    if (at >= 0) {
+      low = next;
+      atLow = at;
+      atHigh /= 2;
+      if (at === 0) break;
+    } else {
+      high = next;
+      atHigh = at;
+      atLow /= 2;
+    }
+  }
+  return low;
 }
 
 /** Tank pressure at which the system stops, bar: a share of the inlet's pressure, or the switch's own. */

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { FIELD_KEYS, fieldAccepts, type FieldKey } from '../gauge/fields.ts';
+import { THING_KEYS, type CupboardThing } from '../gauge/place.ts';
 import { PROOF_KEYS, proofAccepts, type ProofKey } from '../prove/fields.ts';
 
 /**
@@ -17,6 +18,8 @@ const common = {
 const note = z.string().max(2000).optional();
 const instrument = z.string().max(80).optional();
 const fieldKey = z.enum(FIELD_KEYS as [FieldKey, ...FieldKey[]]);
+/** inside a cupboard */
+const mm = z.number().min(0).max(3000);
 const stepKey = z.string().min(1).max(60);
 
 const proofReadings = z
@@ -92,6 +95,13 @@ export const FactSchema = z
       draws: z
         .array(z.object({ minute: z.number().int().min(0).max(1439), litres: z.number().min(0.05).max(60) }))
         .max(120),
+    }),
+    z.object({
+      ...common,
+      kind: z.literal('place'),
+      /** what stands in the cupboard, and where; null takes it off the drawing */
+      thing: z.enum(THING_KEYS as [CupboardThing, ...CupboardThing[]]),
+      spot: z.object({ xMm: mm, yMm: mm, zMm: mm }).nullable(),
     }),
     z.object({
       ...common,

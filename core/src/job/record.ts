@@ -1,6 +1,7 @@
-import type { Draw } from '../demand/draws.ts';
+import { dayTotals, type Draw } from '../demand/draws.ts';
 import type { FieldKey, Known } from '../gauge/fields.ts';
 import { FIELD_KEYS } from '../gauge/fields.ts';
+import type { CupboardThing, Placed, Spot } from '../gauge/place.ts';
 import type { Fact, FactOf, ReadingFact } from './facts.ts';
 
 /** A running or ended wait. */
@@ -31,6 +32,10 @@ export interface JobRecord {
   readonly notes: readonly FactOf<'note'>[];
   /** the household's day as somebody drew it; null where the usual one is taken */
   readonly habits: readonly Draw[] | null;
+  /** readings that the drawn day gives, as nobody has read them since */
+  readonly ofTheDay: Partial<Record<FieldKey, number>>;
+  /** what stands in the cupboard already, and where */
+  readonly placed: Placed;
   readonly colours: Partial<Record<FactOf<'tube-colour'>['branch'], string>>;
 }
 
@@ -52,7 +57,8 @@ export function readJob(facts: readonly Fact[]): JobRecord {
   const proofs: FactOf<'proof'>[] = [];
   const visits: FactOf<'visit'>[] = [];
   const notes: FactOf<'note'>[] = [];
-  let habits: readonly Draw[] | null = null;
+  let habits: FactOf<'habits'> | null = null;
+  const placed: Partial<Record<CupboardThing, Spot>> = {};
   const colours: Partial<Record<FactOf<'tube-colour'>['branch'], string>> = {};
   for (const f of inOrder(facts)) {
     switch (f.kind) {
@@ -94,7 +100,11 @@ export function readJob(facts: readonly Fact[]): JobRecord {
         notes.push(f);
         break;
       case 'habits':
-        habits = f.draws.length > 0 ? f.draws : null;
+        habits = f.draws.length > 0 ? f : null;
+        break;
+      case 'place':
+        if (f.spot) placed[f.thing] = f.spot;
+        else Reflect.deleteProperty(placed, f.thing);
         break;
       case 'tube-colour':
         colours[f.branch] = f.colour;
@@ -112,7 +122,46 @@ export function readJob(facts: readonly Fact[]): JobRecord {
     if (v !== undefined && v !== null) known[k] = v;
     else Reflect.deleteProperty(readings, k);
   }
-  return { readings, taken, uses, dismissed, known, ticks, timers, looks, proofs, visits, notes, habits, colours };
+  const ofTheDay = habits ? fromTheDay(habits, readings, uses) : {};
+  for (const [field, value] of Object.entries(ofTheDay) as [FieldKey, number][]) {
+    known[field] = value;
+    Reflect.deleteProperty(readings, field);
+  }
+  return {
+    readings,
+    taken,
+    uses,
+    dismissed,
+    known,
+    ticks,
+    timers,
+    looks,
+    proofs,
+    visits,
+    notes,
+    habits: habits?.draws ?? null,
+    ofTheDay,
+    placed,
+    colours,
+  };
+}
+
+/** Litres a day and largest draw as the drawn day has them, each unless it was read, or chosen among readings, after the day was drawn. */
+function fromTheDay(
+  day: FactOf<'habits'>,
+  readings: JobRecord['readings'],
+  uses: JobRecord['uses'],
+): JobRecord['ofTheDay'] {
+  const drawnAt = Date.parse(day.at);
+  const since = (field: FieldKey): boolean => {
+    const r = readings[field];
+    return r !== undefined && Math.max(Date.parse(r.at), Date.parse(uses[field]?.at ?? r.at)) >= drawnAt;
+  };
+  const { litresADay, largestDrawL } = dayTotals(day.draws);
+  return {
+    ...(since('litresADay') ? {} : { litresADay }),
+    ...(since('largestDrawL') ? {} : { largestDrawL }),
+  };
 }
 
 /** Whether a step stands ticked. */

@@ -92,6 +92,8 @@ export interface FeedSide {
   readonly feedPressureBar: number;
   /** let out at that pressure, L/day, above 0 */
   readonly concentrateLDay: number;
+  /** more than the feed side can bring as it works: a pump cuts out here */
+  readonly beyond?: boolean;
 }
 
 /** The product side and the water, which do not depend on the flow. */
@@ -103,7 +105,7 @@ export type Held = Omit<ElementSite, 'feedPressureBar' | 'concentrateLDay'>;
  * @param sideAt conditions at a feed flow, L/day; pressure must not rise with the flow
  * @param near a feed flow close by, L/day; it changes the effort, not the answer
  * @param tolerance relative miss of the feed
- * @returns the output, and the conditions it was found at
+ * @returns the output, the conditions it was found at, and whether the feed side brings no more
  */
 export function solveWith(
   p: Permeability,
@@ -114,8 +116,10 @@ export function solveWith(
     readonly tolerance?: number;
     readonly slices?: number;
     readonly note?: Slice[] | undefined;
+    /** the highest feed that is not beyond, L/day, asked for only where one below `beyondLDay` was; needed where a side says so */
+    readonly edge?: (beyondLDay: number) => number;
   } = {},
-): { readonly out: ElementOutput; readonly side: FeedSide } {
+): { readonly out: ElementOutput; readonly side: FeedSide; readonly atEdge: boolean } {
   const { tolerance = 1e-10, slices = SLICES, note } = options;
   const { a, b } = activated(p, held.temperatureC);
   const strings = p.inParallel ?? 1;
@@ -140,12 +144,21 @@ export function solveWith(
   let ch: Channel | null = null;
   let lastFeed = 0;
   let lastMiss = 0;
+  let atEdge = false;
   for (let n = 0; n < 80; n++) {
     side = sideAt(feed);
+    const edging = side.beyond === true && options.edge !== undefined;
+    if (edging) {
+      high = options.edge(feed);
+      feed = high;
+      side = sideAt(feed);
+    }
     here.feedPressureBar = side.feedPressureBar;
     ch = march(a, b, p, here, feed / strings, slices);
     const miss = strings * ch.permeateLDay + side.concentrateLDay - feed;
-    if (abs(miss) <= tolerance * feed || high - low <= 1e-13 * high) break;
+    // it would take more than the feed side brings: what it gets lies at the edge
+    atEdge = edging && miss > 0;
+    if (atEdge || abs(miss) <= tolerance * feed || high - low <= 1e-13 * high) break;
     if (miss > 0) low = feed;
     else high = feed;
     // the miss falls by about its own size with each litre fed; the secant knows better from the second step on
@@ -167,6 +180,7 @@ export function solveWith(
   const permeateTds = ch.permeateLDay > 0 ? ch.permeateSalt / ch.permeateLDay : held.tdsMgL;
   return {
     side,
+    atEdge,
     out: {
       permeateLDay,
       concentrateLDay,

@@ -7,6 +7,7 @@ export type QuantityProblem =
   | { readonly code: 'ambiguous-comma'; readonly text: string }
   | { readonly code: 'unknown-unit'; readonly unit: string; readonly kind: QuantityKind }
   | { readonly code: 'wrong-kind'; readonly unit: string; readonly kind: QuantityKind; readonly is: QuantityKind }
+  | { readonly code: 'no-such-factor'; readonly factor: number }
   | {
       readonly code: 'out-of-range';
       readonly value: number;
@@ -16,8 +17,21 @@ export type QuantityProblem =
     };
 
 export type ParsedQuantity =
-  | { readonly ok: true; readonly value: number; readonly unit: string; readonly written: number }
+  | {
+      readonly ok: true;
+      readonly value: number;
+      readonly unit: string;
+      readonly written: number;
+      /** mg/L taken for each µS/cm, where a conductivity was written for a concentration */
+      readonly perUSCm?: number;
+    }
   | { readonly ok: false; readonly problem: QuantityProblem };
+
+/** Bounds of mg/L for each µS/cm: sodium chloride has about 0.5, hard and alkaline waters up to 0.8, acids less. */
+export const PER_USCM_RANGE = { min: 0.3, max: 1.1 } as const;
+
+/** A conductivity, perhaps with the factor a meter turns it into dissolved solids by. */
+const CONDUCTIVITY = /^([^\d@*×]+?)(?:\s*(?:at|by|x|×|\*|@)\s*(\d*[.,]?\d+))?$/iu;
 
 const NUMBER = /^([+-]?)(?:(\d+)\s+)?(\d+(?:[.,]\d+)?|[.,]\d+)(?:\s*\/\s*(\d+))?\s*(.*)$/u;
 
@@ -28,6 +42,8 @@ const NUMBER = /^([+-]?)(?:(\d+)\s+)?(\d+(?:[.,]\d+)?|[.,]\d+)(?:\s*\/\s*(\d+))?
  * @param kind what the field holds
  * @param fieldUnit symbol taken when none is typed (base unit of the kind if left out)
  * @param range allowed values in the base unit, both ends included
+ * @param perUSCm mg/L for each µS/cm of this water or this meter; with it a concentration may be written as a
+ *   conductivity, also with a factor of its own: "640 µS/cm at 0.5"
  * @returns value in the base unit, or the problem as data. "1,250" is refused as ambiguous rather than guessed.
  */
 export function parseQuantity(
@@ -35,6 +51,7 @@ export function parseQuantity(
   kind: QuantityKind,
   fieldUnit: string = baseUnit(kind),
   range?: { readonly min: number; readonly max: number },
+  perUSCm?: number,
 ): ParsedQuantity {
   const t = text.trim().replace(/\u2212/g, '-');
   if (t === '') return { ok: false, problem: { code: 'empty' } };
@@ -53,7 +70,16 @@ export function parseQuantity(
     written += Number(whole);
   }
   if (sign === '-') written = -written;
-  const unit = unitText.trim() === '' ? findUnit(kind, fieldUnit) : findUnit(kind, unitText);
+  const unitWritten = unitText.trim() === '' ? fieldUnit : unitText;
+  const asConductivity =
+    kind === 'concentration' && perUSCm !== undefined ? conductivityIn(unitWritten, perUSCm) : null;
+  if (asConductivity) {
+    const { factor, unit } = asConductivity;
+    if (factor < PER_USCM_RANGE.min || factor > PER_USCM_RANGE.max)
+      return { ok: false, problem: { code: 'no-such-factor', factor } };
+    return within(toBase(written, 'conductivity', unit) * factor, { unit, written, perUSCm: factor });
+  }
+  const unit = findUnit(kind, unitWritten);
   if (!unit) {
     const is = kindsOf(unitText)[0];
     return {
@@ -63,11 +89,21 @@ export function parseQuantity(
         : { code: 'unknown-unit', unit: unitText.trim(), kind },
     };
   }
-  const value = toBase(written, kind, unit.symbol);
-  if (range && (value < range.min || value > range.max)) {
-    return { ok: false, problem: { code: 'out-of-range', value, min: range.min, max: range.max, kind } };
+  return within(toBase(written, kind, unit.symbol), { unit: unit.symbol, written });
+
+  function within(value: number, how: { unit: string; written: number; perUSCm?: number }): ParsedQuantity {
+    return range && (value < range.min || value > range.max)
+      ? { ok: false, problem: { code: 'out-of-range', value, min: range.min, max: range.max, kind } }
+      : { ok: true, value, ...how };
   }
-  return { ok: true, value, unit: unit.symbol, written };
+}
+
+/** A conductivity's unit and factor, from what stands after the number; null where it is none. */
+function conductivityIn(text: string, usual: number): { unit: string; factor: number } | null {
+  const m = CONDUCTIVITY.exec(text.trim());
+  const unit = m?.[1] === undefined ? undefined : findUnit('conductivity', m[1]);
+  if (!unit) return null;
+  return { unit: unit.symbol, factor: m?.[2] === undefined ? usual : Number(m[2].replace(',', '.')) };
 }
 
 const KIND_WORD: Readonly<Record<QuantityKind, string>> = {
@@ -83,6 +119,7 @@ const KIND_WORD: Readonly<Record<QuantityKind, string>> = {
   duration: 'a time',
   acidity: 'a pH',
   turbidity: 'a turbidity',
+  conductivity: 'a conductivity',
   count: 'a number',
 };
 
@@ -99,6 +136,8 @@ export function quantityMessage(p: QuantityProblem): string {
       return `"${p.unit}" is not a unit of ${KIND_WORD[p.kind].replace(/^an? /, '')}. Use ${unitList(p.kind)}.`;
     case 'wrong-kind':
       return `"${p.unit}" measures ${KIND_WORD[p.is]}; this field wants ${KIND_WORD[p.kind]} in ${unitList(p.kind)}.`;
+    case 'no-such-factor':
+      return `No meter turns µS/cm into mg/L by ${String(p.factor)}: factors lie between ${String(PER_USCM_RANGE.min)} and ${String(PER_USCM_RANGE.max)}.`;
     case 'out-of-range':
       return `Outside ${figure(p.min)} to ${figure(p.max)} ${baseUnit(p.kind)}: check the figure and its unit.`.replace(
         ' :',

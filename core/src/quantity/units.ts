@@ -18,6 +18,7 @@ export type QuantityKind =
   | 'duration'
   | 'acidity'
   | 'turbidity'
+  | 'conductivity'
   | 'count';
 
 export interface Unit {
@@ -98,6 +99,11 @@ export const UNITS: Readonly<Record<QuantityKind, readonly Unit[]>> = {
   ],
   acidity: [{ symbol: 'pH', also: ['ph'], factor: 1 }],
   turbidity: [{ symbol: 'NTU', also: ['ntu', 'fnu', 'ftu'], factor: 1 }],
+  // at 25 °C, as meters show it
+  conductivity: [
+    { symbol: 'µS/cm', also: ['us/cm', 'μs/cm', 'uscm', 'us', 'µs', 'μs', 'micros/cm'], factor: 1 },
+    { symbol: 'mS/cm', also: ['ms/cm', 'mscm', 'ms'], factor: 1000 },
+  ],
   count: [{ symbol: '', also: [], factor: 1 }],
 };
 

@@ -1,4 +1,4 @@
-import { drawsOfDay, type Draw, type Habits } from '../demand/draws.ts';
+import { dayTotals, drawsOfDay, throughTheDay, scaledDay, type Draw, type Habits } from '../demand/draws.ts';
 import { seeded } from '../demand/random.ts';
 import { feedWaterAt, type Site } from '../gauge/site.ts';
 import { pressureForFlowBar } from '../hydraulics/outlet.ts';
@@ -11,7 +11,7 @@ import { runDirect } from '../storage/direct.ts';
 import { makingAt, operatingMap } from '../storage/fill.ts';
 import { pressureAtWaterBar, waterAtPressureL, type AirTank } from '../storage/tank.ts';
 
-const { max, min } = Math;
+const { abs, max, min } = Math;
 
 /** Content of the tank at a minute of the day. */
 export interface DayPoint {
@@ -49,13 +49,32 @@ export interface LivedDay {
 /** Somebody gives up after this long, min. */
 const PATIENCE_MIN = 60;
 
-/** A day as this household usually has it: one of many, its litres brought to the mean day's. */
+/** Days looked at for one that is like the mean one. */
+const SEEDS = 40;
+
+/**
+ * A day as this household usually has it, with its largest draw in it: of many, the one nearest to the mean day, its other
+ * draws brought to the mean day's litres.
+ */
 export function usualDay(habits: Habits): Draw[] {
-  const draws = drawsOfDay(habits, seeded(7));
-  const total = draws.reduce((s, d) => s + d.litres, 0);
-  if (total <= 0) return [{ minute: 720, litres: habits.litresADay }];
-  const k = habits.litresADay / total;
-  return draws.map((d) => ({ ...d, litres: d.litres * k }));
+  const { litresADay, largestDrawL } = habits;
+  const far = (draws: readonly Draw[]): number =>
+    abs(dayTotals(draws).litresADay - litresADay) +
+    (litresADay > largestDrawL && !draws.some((d) => d.litres === largestDrawL) ? litresADay : 0);
+  const [first, ...others] = Array.from({ length: SEEDS }, (_, i) => drawsOfDay(habits, seeded(i + 1)));
+  const best = others.reduce((a, b) => (far(b) < far(a) ? b : a), first ?? []);
+  const large = best.filter((d) => d.litres === largestDrawL);
+  const left = litresADay - dayTotals(large).litresADay;
+  const small = best.filter((d) => d.litres !== largestDrawL);
+  if (best.length === 0) return [{ minute: 720, litres: litresADay }];
+  return small.length > 0 && left > 0
+    ? throughTheDay([...large, ...scaledDay(small, left)])
+    : scaledDay(best, litresADay);
+}
+
+/** The day somebody drew for this household, at the litres it uses now; else its usual day. */
+export function householdDay(drawn: readonly Draw[] | null, habits: Habits): Draw[] {
+  return drawn ? scaledDay(drawn, habits.litresADay) : usualDay(habits);
 }
 
 /**

@@ -1,3 +1,4 @@
+import type { CupboardSize } from '../gauge/place.ts';
 import type { Site } from '../gauge/site.ts';
 import { tapFlowLMin } from '../hydraulics/outlet.ts';
 import { feedPressures } from '../hydraulics/train.ts';
@@ -29,6 +30,7 @@ export type FailureCode =
   | 'no-socket'
   | 'no-room'
   | 'pressure-too-high'
+  | 'pump-starves'
   | 'recovery-too-high'
   | 'recovery-too-low'
   | 'never-shuts'
@@ -54,22 +56,29 @@ export interface Failure {
 /** Depth a further housing takes behind the frame. */
 const FURTHER_ELEMENT_MM = 70;
 
-/** Whether frame, tank (and pump) stand side by side in the cupboard; null says nobody measured it. */
-export function roomFailure(design: Design, catalogue: Catalogue, site: Site): Failure | null {
-  const c = site.cupboard;
-  if (!c) return null;
-  const frame = partsOf(catalogue, 'frame')[0]?.size;
+/** Room that frame, tank and what stands beside them take, with what is needed to get cartridges out, mm; null where the shelf does not say. */
+export function standsIn(design: Design, catalogue: Catalogue): CupboardSize | null {
+  const frame = partsOf(catalogue, 'frame')[0];
   const none = { widthMm: 0, depthMm: 0, heightMm: 0 };
   const tank = design.tankId === null ? none : partOf(catalogue, 'tank', design.tankId).size;
-  if (!frame || !tank) return null;
-  const below = partsOf(catalogue, 'frame')[0]?.clearance?.belowMm ?? 0;
+  if (!frame?.size || !tank) return null;
   const beside = [design.pumpId, design.permeatePumpId, design.lampId, design.deliveryPumpId];
   const pump = beside.reduce((sum, id) => sum + (findPart(catalogue, id)?.size?.widthMm ?? 0), 0);
-  const width = frame.widthMm + tank.widthMm + pump + 20;
-  const height = max(frame.heightMm + below, tank.heightMm);
   // a further element, or a fourth housing, hangs behind the frame
   const further = design.elementCount - 1 + (design.ironId === null ? 0 : 1);
-  const depth = max(frame.depthMm + FURTHER_ELEMENT_MM * further, tank.depthMm);
+  return {
+    widthMm: frame.size.widthMm + tank.widthMm + pump + 20,
+    heightMm: max(frame.size.heightMm + (frame.clearance?.belowMm ?? 0), tank.heightMm),
+    depthMm: max(frame.size.depthMm + FURTHER_ELEMENT_MM * further, tank.depthMm),
+  };
+}
+
+/** Whether all of it stands side by side in the cupboard; null says that it does or that nobody measured. */
+export function roomFailure(design: Design, catalogue: Catalogue, site: Site): Failure | null {
+  const c = site.cupboard;
+  const takes = c && standsIn(design, catalogue);
+  if (!takes) return null;
+  const { widthMm: width, heightMm: height, depthMm: depth } = takes;
   const short =
     width > c.widthMm
       ? `${String(round(width))} mm wide, ${String(round(c.widthMm))} mm there`
@@ -156,6 +165,11 @@ export function physicalFailures(
     out.push({
       code: 'recovery-too-low',
       text: `It would keep only ${formatNumber(first.recovery * 100, 2)} % of the feed and send the rest to the drain.`,
+    });
+  if (w.middle.starved || w.map.points[0]?.starved === true)
+    out.push({
+      code: 'pump-starves',
+      text: `The pump would take more than the supply brings: at ${formatNumber((w.map.points[0] ?? w.middle).out.feedLDay / 1440, 2)} L/min its inlet is down to ${formatNumber((w.map.points[0] ?? w.middle).filteredBar, 2)} bar, where it cuts out and starts again. A tighter restrictor or a smaller element takes less.`,
     });
   if (w.fill.reason !== null)
     out.push({

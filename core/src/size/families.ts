@@ -139,6 +139,8 @@ function openAll(core: Design, input: SizeInput, site: Site, restrictors: readon
     if (tooMuch) continue;
     warmNear = solveTrain({ ...today, restrictor: flow }, hot, 0, warmNear, COARSE_MAP.slices);
     const warm = warmNear.out;
+    // a pump that cuts out has no figures worth comparing; a tighter restrictor takes less
+    if (warmNear.starved) continue;
     if (warm.recovery > highest) {
       // an orifice and a capillary may change places at another pressure: leave that much room before giving up
       tooMuch = warm.recovery > 1.15 * highest;
@@ -146,7 +148,8 @@ function openAll(core: Design, input: SizeInput, site: Site, restrictors: readon
     }
     openNear = solveTrain({ ...worst, restrictor: flow }, cold, 0, openNear, COARSE_MAP.slices);
     const open = openNear.out;
-    if (open.recovery < RECOVERY_RANGE.min || open.permeateTdsMgL > rules.productTdsMaxMgL) continue;
+    if (openNear.starved || open.recovery < RECOVERY_RANGE.min || open.permeateTdsMgL > rules.productTdsMaxMgL)
+      continue;
     out.set(id, { open, warm });
   }
   return out;

@@ -101,7 +101,7 @@ export function liveYear(design: Design, catalogue: Catalogue, site: Site, seed 
   });
   const emptyBar = pressureForFlowBar(plant.outlet, site.wantedTapFlowLMin, site.todayC);
   const emptyL = waterAtPressureL(tank, emptyBar, plant.airBar);
-  const lived = live(tables, { litresADay: site.litresADay, largestDrawL: site.largestDrawL }, emptyL, seed);
+  const lived = live(tables, site, emptyL, seed);
   const points = months.map((m, i): MonthPoint => {
     const map = maps[i];
     const l = lived[i];
@@ -132,7 +132,7 @@ function liveDirectYear(design: Design, catalogue: Catalogue, site: Site, plant:
     days: m.days,
     run: runDirect(plant.train, feedWaterAt(site, m.temperatureC), plant.outlet, plant.holdUp),
   }));
-  const lived = liveDirect(spans, { litresADay: site.litresADay, largestDrawL: site.largestDrawL }, seeded(seed));
+  const lived = liveDirect(spans, site, seeded(seed));
   const points = months.map((m, i): MonthPoint => {
     const run = spans[i]?.run;
     const l = lived[i];

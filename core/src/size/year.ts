@@ -4,7 +4,7 @@ import { seeded } from '../demand/random.ts';
 import { lifeLitres, throughputLDay } from '../keep/life.ts';
 import type { Design } from '../line/design.ts';
 import { plantOf } from '../line/plant.ts';
-import { findPart, partOf, type Catalogue } from '../shelf/parts.ts';
+import { findPart, partOf, type Catalogue, type Part } from '../shelf/parts.ts';
 import type { HouseRules } from '../shelf/rules.ts';
 import { FINE_MAP, fillTank, LONGEST_FILL_MIN, operatingMap, type OperatingMap } from '../storage/fill.ts';
 import type { AirTank } from '../storage/tank.ts';
@@ -91,8 +91,7 @@ export function directYear(
     days: SAMPLE_DAYS,
   }));
   // the same days at each temperature, so that only the water differs
-  const habits = { litresADay: site.litresADay, largestDrawL: site.largestDrawL };
-  const lived = spans.map((s) => together(liveDirect([s], habits, seeded(1))));
+  const lived = spans.map((s) => together(liveDirect([s], site, seeded(1))));
   const three = (f: (l: Lived) => number): [number, number, number] => {
     const at = (i: number): number => {
       const l = lived[i];
@@ -146,6 +145,35 @@ function sumYear(
   return { wasteRatio, wasteL, tdsMgL: salt / litres, runHours, energyKWh, cost, costPerL: cost / litres };
 }
 
+/** A part that is used up, and how long one lasts here. */
+export interface Wear {
+  readonly part: Part;
+  readonly count: number;
+  /** until it is changed, by calendar or litres, whichever comes first */
+  readonly days: number;
+}
+
+/** What of a design is used up at a house, the feed side faster the more goes to the drain. */
+export function wearsOut(design: Design, catalogue: Catalogue, site: Site, wasteRatio: number): Wear[] {
+  const wear = (id: string | null, feedSide: boolean, count = 1): Wear[] => {
+    const part = findPart(catalogue, id);
+    if (!part?.life) return [];
+    const perDay = throughputLDay(feedSide ? 'sediment' : 'tap', site.litresADay, wasteRatio);
+    const days = min(30.44 * (part.life.months ?? Infinity), lifeLitres(part, site) / perDay);
+    return Number.isFinite(days) ? [{ part, count, days }] : [];
+  };
+  return [
+    ...wear(design.sedimentId, true),
+    ...wear(design.ironId, true),
+    ...design.carbonIds.flatMap((id) => wear(id, true)),
+    ...wear(design.elementId, false, design.elementCount),
+    ...wear(design.polishId, false),
+    ...wear(design.mineralId, false),
+    ...wear(design.lampId, false),
+    ...wear(design.permeatePumpId, false),
+  ];
+}
+
 /** Water, power, cartridges and element of a year, the firm's money. It rises with the waste and the power. */
 export function yearCost(
   design: Design,
@@ -157,20 +185,7 @@ export function yearCost(
 ): number {
   const litres = 365 * site.litresADay * (1 + wasteRatio);
   let cost = (rules.waterPerM3 * litres) / 1000 + rules.powerPerKWh * energyKWh;
-  const wears = (id: string | null, feedSide: boolean, count = 1): void => {
-    const p = findPart(catalogue, id);
-    if (!p?.price || !p.life) return;
-    const perDay = throughputLDay(feedSide ? 'sediment' : 'tap', site.litresADay, wasteRatio);
-    const days = min(30.44 * (p.life.months ?? Infinity), lifeLitres(p, site) / perDay);
-    if (Number.isFinite(days)) cost += (count * p.price * 365) / days;
-  };
-  wears(design.sedimentId, true);
-  wears(design.ironId, true);
-  for (const id of design.carbonIds) wears(id, true);
-  wears(design.elementId, false, design.elementCount);
-  wears(design.polishId, false);
-  wears(design.mineralId, false);
-  wears(design.lampId, false);
-  wears(design.permeatePumpId, false);
+  for (const { part, count, days } of wearsOut(design, catalogue, site, wasteRatio))
+    cost += (count * (part.price ?? 0) * 365) / days;
   return cost;
 }

@@ -1,6 +1,5 @@
 import { LENSES } from '@katharos/core';
 import { Loader } from '@mantine/core';
-import { useMediaQuery } from '@mantine/hooks';
 import { lazy, Suspense, useEffect, useState, type ReactElement } from 'react';
 import { createPortal } from 'react-dom';
 import { NavLink, useNavigate, useParams } from 'react-router';
@@ -10,6 +9,7 @@ import { SKELETON } from '../line/skeleton.ts';
 import { ElementCard } from '../line/ElementCard.tsx';
 import { elementChosen } from '../store/session.ts';
 import { LENS_NAMES } from '../ui/lensNames.ts';
+import { usePhone } from '../ui/usePhone.ts';
 import { isTyping } from '../ui/isTyping.ts';
 import { HouseholdDialog } from '../rounds/HouseholdDialog.tsx';
 import { NoSuchPage } from '../ui/Boundary.tsx';
@@ -35,7 +35,7 @@ export function JobPage(): ReactElement {
   const dispatch = useAppDispatch();
   const chosen = useAppSelector((s) => s.session.chosen);
   const { job, error, loading } = useJobData(id);
-  const phone = useMediaQuery('(max-width: 760px)', false, { getInitialValueInEffect: false });
+  const phone = usePhone();
   const [editing, setEditing] = useState(false);
   const working = useWorking();
   useEffect(() => {

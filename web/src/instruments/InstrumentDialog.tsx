@@ -146,6 +146,22 @@ export function InstrumentDialog({
             )}
           </fieldset>
         ))}
+        {draft.reads.some((r) => r.kind === 'concentration' || r.kind === 'conductivity') && (
+          <NumberInput
+            label="Factor from µS/cm to mg/L"
+            description="0.5 for a salt scale, up to 0.7; empty where nobody knows: then the water’s own make-up is taken"
+            inputWrapperOrder={['label', 'input', 'description', 'error']}
+            size="xs"
+            step={0.01}
+            value={draft.tdsFactor ?? ''}
+            error={faultAt('tdsFactor') === undefined ? undefined : '0.3 to 1.1'}
+            onChange={(v) => {
+              const next = { ...draft, tdsFactor: Number(v) };
+              if (v === '') Reflect.deleteProperty(next, 'tdsFactor');
+              setDraft(next);
+            }}
+          />
+        )}
         <Group justify="space-between">
           <Button
             variant="default"

@@ -24,5 +24,6 @@ export const KIND_NAMES: Readonly<Record<QuantityKind, string>> = {
   duration: 'time',
   acidity: 'pH',
   turbidity: 'turbidity',
+  conductivity: 'conductivity',
   count: 'count',
 };

@@ -1,5 +1,6 @@
 import {
   baseUnit,
+  formatNumber,
   formatQuantity,
   parseQuantity,
   quantityMessage,
@@ -7,7 +8,7 @@ import {
   type QuantityKind,
 } from '@katharos/core';
 import { TextInput } from '@mantine/core';
-import { useState, type KeyboardEvent, type ReactElement } from 'react';
+import { useState, type KeyboardEvent, type ReactElement, type ReactNode } from 'react';
 import { useDraft } from '../store/useDraft.ts';
 
 export interface QuantityFieldProps {
@@ -15,11 +16,13 @@ export interface QuantityFieldProps {
   readonly id?: string;
   /** where the unsent text is kept */
   readonly draftKey: string;
-  readonly label: string;
+  readonly label: ReactNode;
   readonly kind: QuantityKind;
   readonly unit: string;
   readonly min: number;
   readonly max: number;
+  /** mg/L for each µS/cm: with it a concentration may be typed as a conductivity */
+  readonly perUSCm?: number | undefined;
   /** as it was typed when it was taken in; '' for none */
   readonly current: string;
   readonly description?: string;
@@ -27,6 +30,12 @@ export interface QuantityFieldProps {
   /** a good value in the base unit, as typed; null when the field was emptied */
   readonly onTake: (value: number | null, typed: string) => void;
   readonly onDraft?: (value: ParsedQuantity | null) => void;
+}
+
+/** A conductivity is kept with the factor it was turned by, so that its figure can be told again from the words alone. */
+function typedInFull(typed: string, parsed: ParsedQuantity & { ok: true }): string {
+  if (parsed.perUSCm === undefined) return typed;
+  return `${formatNumber(parsed.written, 5)} ${parsed.unit} at ${formatNumber(parsed.perUSCm, 3)}`;
 }
 
 /**
@@ -38,7 +47,7 @@ export function QuantityField(p: QuantityFieldProps): ReactElement {
   const [touched, setTouched] = useState(false);
   const text = touched || draft !== '' ? draft : p.current;
   const range = { min: p.min, max: p.max };
-  const parsed = text.trim() === '' ? null : parseQuantity(text, p.kind, p.unit, range);
+  const parsed = text.trim() === '' ? null : parseQuantity(text, p.kind, p.unit, range, p.perUSCm);
   const editing = touched || draft !== '';
   const error = editing && parsed && !parsed.ok ? quantityMessage(parsed.problem) : undefined;
   const take = (): void => {
@@ -50,14 +59,19 @@ export function QuantityField(p: QuantityFieldProps): ReactElement {
       return;
     }
     if (!parsed?.ok) return;
-    if (draft.trim() !== p.current) p.onTake(parsed.value, draft.trim());
+    if (draft.trim() !== p.current) p.onTake(parsed.value, typedInFull(draft.trim(), parsed));
     setTouched(false);
     setDraft('');
   };
   const base = baseUnit(p.kind);
   const converted =
     parsed?.ok && (parsed.unit !== base || (p.unit !== base && parsed.unit !== p.unit))
-      ? [`= ${formatQuantity(parsed.value, p.kind, base)}`, p.description].filter(Boolean).join('; ')
+      ? [
+          `= ${formatQuantity(parsed.value, p.kind, base)}${parsed.perUSCm === undefined ? '' : ` at ${formatNumber(parsed.perUSCm, 2)} mg/L for each µS/cm`}`,
+          p.description,
+        ]
+          .filter(Boolean)
+          .join('; ')
       : p.description;
   return (
     <TextInput
@@ -83,7 +97,9 @@ export function QuantityField(p: QuantityFieldProps): ReactElement {
         setTouched(true);
         setDraft(e.currentTarget.value);
         p.onDraft?.(
-          e.currentTarget.value.trim() === '' ? null : parseQuantity(e.currentTarget.value, p.kind, p.unit, range),
+          e.currentTarget.value.trim() === ''
+            ? null
+            : parseQuantity(e.currentTarget.value, p.kind, p.unit, range, p.perUSCm),
         );
       }}
       onBlur={take}

@@ -1,4 +1,4 @@
-import { gaugeField, nextReading, type DesignStudy } from '@katharos/core';
+import { gaugeField, nextReading, type DesignStudy, type FieldKey, type NextReading } from '@katharos/core';
 import { Button } from '@mantine/core';
 import type { ReactElement } from 'react';
 import { Link } from 'react-router';
@@ -14,8 +14,9 @@ const HEADS = {
 
 /** What follows from the readings as they are typed, and the next one that would decide most. */
 export function Conclusion({ study }: { study: DesignStudy | null }): ReactElement {
-  const { decision, id, known } = useJob();
+  const { decision, id } = useJob();
   const d = decision.value;
+  const next = useNext(study);
   return (
     <section aria-label="What follows">
       <h2 className="zone-title">What follows</h2>
@@ -29,7 +30,7 @@ export function Conclusion({ study }: { study: DesignStudy | null }): ReactEleme
                 {r}
               </p>
             ))}
-          <Next study={study} />
+          <Next next={next} sized={d.kind === 'recommendation'} />
           {d.kind !== 'needs' && (
             <Button component={Link} to={`/jobs/${id}/size`} size="xs" variant="default">
               See the sizing
@@ -39,27 +40,61 @@ export function Conclusion({ study }: { study: DesignStudy | null }): ReactEleme
       )}
     </section>
   );
+}
 
-  function Next({ study: s }: { study: DesignStudy | null }): ReactElement | null {
-    if (!d || (d.kind === 'recommendation' && !s)) return null;
-    const next = nextReading(d, s, (f) => known[f] !== undefined);
-    if (next.kind === 'settled')
-      return d.kind === 'recommendation' ? <p className="gauge-next settled">{next.why}</p> : null;
-    return (
-      <p className="gauge-next">
-        <b>{HEADS[next.kind]}: </b>
-        <button
-          type="button"
-          className="gauge-next-field"
+/** The next reading that would decide most; null while it is not known. */
+export function useNext(study: DesignStudy | null): NextReading | null {
+  const { decision, known } = useJob();
+  const d = decision.value;
+  if (!d || (d.kind === 'recommendation' && !study)) return null;
+  return nextReading(d, study, (f) => known[f] !== undefined);
+}
+
+/** Goes to a reading's field: the browser brings what it focuses into sight. */
+function goTo(field: FieldKey): void {
+  document.getElementById(fieldId(field))?.focus();
+}
+
+function Next({ next, sized }: { next: NextReading | null; sized: boolean }): ReactElement | null {
+  if (!next) return null;
+  if (next.kind === 'settled') return sized ? <p className="gauge-next settled">{next.why}</p> : null;
+  return (
+    <p className="gauge-next">
+      <b>{HEADS[next.kind]}: </b>
+      <button
+        type="button"
+        className="gauge-next-field"
+        onClick={() => {
+          goTo(next.field);
+        }}
+      >
+        {gaugeField(next.field).label}
+      </button>
+      <small>{next.why}</small>
+    </p>
+  );
+}
+
+/** On a phone, within the thumb's reach: what follows in a line, and the next thing to do. */
+export function ThumbNext({ study }: { study: DesignStudy | null }): ReactElement {
+  const { decision, id } = useJob();
+  const next = useNext(study);
+  return (
+    <div className="thumb-bar gauge-thumb">
+      <p className="gauge-thumb-sentence">{decision.value?.sentence ?? 'Working it out.'}</p>
+      {next && next.kind !== 'settled' ? (
+        <Button
           onClick={() => {
-            // the browser brings what it focuses into sight
-            document.getElementById(fieldId(next.field))?.focus();
+            goTo(next.field);
           }}
         >
-          {gaugeField(next.field).label}
-        </button>
-        <small>{next.why}</small>
-      </p>
-    );
-  }
+          {HEADS[next.kind].replace(/:.*$/, '')}: {gaugeField(next.field).label}
+        </Button>
+      ) : (
+        <Button component={Link} to={`/jobs/${id}/size`} variant="default">
+          {next ? 'Settled: see the sizing' : 'See the sizing'}
+        </Button>
+      )}
+    </div>
+  );
 }

@@ -1,4 +1,4 @@
-import { doubtsOf, gaugeField, type Doubt } from '@katharos/core';
+import { gaugeField, jobDoubts, type Doubt } from '@katharos/core';
 import { Button, TextInput } from '@mantine/core';
 import { useMemo, useState, type ReactElement } from 'react';
 import { useJob } from '../../app/useJob.ts';
@@ -8,7 +8,7 @@ import { shortDate } from './fieldWords.ts';
 /** Doubts about the readings; each may be looked at and set aside with its reason, but for those about safety. */
 export function Doubts(): ReactElement | null {
   const { known, record, add, personName } = useJob();
-  const doubts = useMemo(() => doubtsOf(known), [known]);
+  const doubts = useMemo(() => jobDoubts(known, record.placed), [known, record.placed]);
   if (doubts.length === 0) return null;
   const open = doubts.filter((d) => d.weight === 'safety' || record.dismissed[d.code] === undefined);
   const aside = doubts.filter((d) => !open.includes(d));

@@ -1,8 +1,11 @@
 import {
-  doubtsOf,
   FIELD_KEYS,
+  formatReading,
   gaugeField,
+  jobDoubts,
+  readsOf,
   siteFrom,
+  tdsPerUSCm,
   type FieldKey,
   type Instrument,
   type QuantityKind,
@@ -13,12 +16,16 @@ import { notifications } from '@mantine/notifications';
 import { memo, useCallback, useEffect, useMemo, type ReactElement } from 'react';
 import { useAppDispatch } from '../../app/store.ts';
 import { useJob, type JobContext } from '../../app/useJob.ts';
+import { DayOfDraws } from '../../day/DayOfDraws.tsx';
+import { useDay } from '../../day/useDay.ts';
 import { tried } from '../../store/session.ts';
 import { useDraft } from '../../store/useDraft.ts';
 import { QuantityField } from '../../ui/QuantityField.tsx';
+import { usePhone } from '../../ui/usePhone.ts';
 import { shelfKey, useCore } from '../../worker/useCore.ts';
 import { Assumptions } from './Assumptions.tsx';
-import { Conclusion } from './Conclusion.tsx';
+import { Cupboard } from './Cupboard.tsx';
+import { Conclusion, ThumbNext } from './Conclusion.tsx';
 import { Doubts } from './Doubts.tsx';
 import { fieldId, fieldVisible, shortDate } from './fieldWords.ts';
 import { LabReport } from './LabReport.tsx';
@@ -46,6 +53,7 @@ export default function Gauge(): ReactElement {
       ? [shelfKey(parts, rules), known, errors, d.chosen.design, d.contenders]
       : null,
   );
+  const phone = usePhone();
   const nothing = Object.keys(record.readings).length === 0;
   // what is being typed is tried on this sheet only
   useEffect(
@@ -77,19 +85,24 @@ export default function Gauge(): ReactElement {
         <h2 className="zone-title">Laboratory</h2>
         <LabReport />
       </aside>
+      {phone && <ThumbNext study={study.value ?? null} />}
     </div>
   );
 }
 
 function Group({ group, title }: { group: (typeof GROUPS)[number][0]; title: string }): ReactElement {
   const { record, known, id, add, personName, instruments } = useJob();
-  const doubts = useMemo(() => doubtsOf(known).filter((d) => record.dismissed[d.code] === undefined), [known, record]);
+  const doubts = useMemo(
+    () => jobDoubts(known, record.placed).filter((d) => record.dismissed[d.code] === undefined),
+    [known, record],
+  );
   const [instrument, setInstrument] = useDraft(`instrument.${group}`);
   const used = Object.values(record.readings).flatMap((r) => (r.instrument ? [r.instrument] : []));
   const names = [...new Set([...instruments.filter((i) => i.retired !== true).map((i) => i.name), ...used])];
   const measured = group === 'water' || group === 'pressure';
   const inHand = measured ? instrument : '';
   const meter = instruments.find((i) => i.name.toLowerCase() === inHand.trim().toLowerCase());
+  const perUSCm = useMemo(() => (group === 'water' ? tdsPerUSCm(record.known) : undefined), [group, record.known]);
   const keys = FIELD_KEYS.filter((k) => gaugeField(k).group === group && fieldVisible(k, known));
   return (
     <section aria-labelledby={`group-${group}`}>
@@ -117,17 +130,36 @@ function Group({ group, title }: { group: (typeof GROUPS)[number][0]; title: str
             instrument={inHand}
             meter={meter}
             fact={record.readings[k]}
+            ofTheDay={record.ofTheDay[k]}
             taken={record.taken[k]}
             chosen={record.uses[k]?.reason}
             doubt={doubts.find((d) => d.fields[0] === k)?.text}
             weight={doubts.find((d) => d.fields[0] === k)?.weight ?? 'none'}
+            perUSCm={k === 'feedTdsMgL' ? (meter?.tdsFactor ?? perUSCm) : undefined}
             jobId={id}
             add={add}
             personName={personName}
           />
         ))}
       </div>
+      {group === 'household' && <TheirDay />}
+      {group === 'place' && <Cupboard />}
     </section>
+  );
+}
+
+/** The household's habits as a day of draws. */
+function TheirDay(): ReactElement | null {
+  const day = useDay();
+  if (!day.draws) return null;
+  return (
+    <figure className="gauge-day">
+      <figcaption className="small">
+        Their day: each bar is a draw. Drag it to its time, up for more litres; the day says litres and largest draw
+        from then on.
+      </figcaption>
+      <DayOfDraws draws={day.draws} drawn={day.drawn} onTry={day.onTry} onKeep={day.onKeep} />
+    </figure>
   );
 }
 
@@ -141,6 +173,10 @@ interface ReadingProps extends Pick<JobContext, 'add' | 'personName'> {
   readonly chosen: string | undefined;
   readonly doubt: string | undefined;
   readonly weight: string;
+  /** as the drawn day has it, where nobody has read it since */
+  readonly ofTheDay: number | undefined;
+  /** mg/L for each µS/cm, where a conductivity may be typed */
+  readonly perUSCm: number | undefined;
   readonly jobId: string;
 }
 
@@ -157,7 +193,8 @@ const RECEIVED: ReadonlySet<FieldKey> = new Set([
 
 /** The unit the instrument in hand shows for a kind, else the field's own. */
 const unitOf = (meter: Instrument | undefined, kind: QuantityKind, own: string): string =>
-  meter?.reads.find((r) => r.kind === kind)?.unit ?? own;
+  (meter && (readsOf(meter, kind) ?? (kind === 'concentration' ? readsOf(meter, 'conductivity') : undefined))?.unit) ??
+  own;
 
 /** One reading; drawn again only when its own facts or doubt change. */
 const Reading = memo(function Reading(p: ReadingProps): ReactElement {
@@ -199,9 +236,12 @@ const Reading = memo(function Reading(p: ReadingProps): ReactElement {
     },
     [dispatch, field, jobId],
   );
-  const who = fact
-    ? [fact.instrument, fact.place, personName(fact.by), shortDate(fact.at)].filter(Boolean).join(', ')
-    : f.how;
+  const who =
+    p.ofTheDay !== undefined
+      ? `${formatReading(p.ofTheDay)} L by their day below`
+      : fact
+        ? [fact.instrument, fact.place, personName(fact.by), shortDate(fact.at)].filter(Boolean).join(', ')
+        : f.how;
   const several = (taken?.length ?? 0) > 1;
   return (
     <div className="reading" data-doubt={doubt === undefined ? 'none' : p.weight}>
@@ -231,6 +271,7 @@ const Reading = memo(function Reading(p: ReadingProps): ReactElement {
           unit={unitOf(meter, f.kind, f.unit)}
           min={f.min}
           max={f.max}
+          perUSCm={p.perUSCm}
           current={fact?.typed ?? ''}
           description={who}
           onTake={take}

@@ -65,9 +65,14 @@ export function KnownValues(): ReactElement {
                 ? (fact.instrument ?? 'asked')
                 : assumed
                   ? `assumed: ${assumed.why}`
-                  : 'not asked';
+                  : record.ofTheDay[key] !== undefined
+                    ? 'their day, as drawn'
+                    : 'not asked';
             return (
-              <tr key={key} className={tried ? 'tried' : fact ? undefined : 'assumed'}>
+              <tr
+                key={key}
+                className={tried ? 'tried' : fact || record.ofTheDay[key] !== undefined ? undefined : 'assumed'}
+              >
                 <th scope="row">{gaugeField(key).label}</th>
                 <td className="num">
                   <Value field={key} value={value} tried={tried} />

@@ -1,6 +1,6 @@
-import { formatNumber, usualDay, type Decision, type DesignStudy } from '@katharos/core';
+import { formatNumber, type Decision, type DesignStudy, type Draw } from '@katharos/core';
 import { SegmentedControl } from '@mantine/core';
-import { useDeferredValue, useMemo, useState, type ReactElement } from 'react';
+import { useDeferredValue, useState, type ReactElement } from 'react';
 import {
   Area,
   CartesianGrid,
@@ -13,6 +13,8 @@ import {
   YAxis,
 } from 'recharts';
 import { useJob } from '../../app/useJob.ts';
+import { DayOfDraws } from '../../day/DayOfDraws.tsx';
+import { useDay } from '../../day/useDay.ts';
 import { shelfKey, useCore } from '../../worker/useCore.ts';
 
 type Recommendation = Extract<Decision, { kind: 'recommendation' }>;
@@ -40,19 +42,14 @@ export default function SizeCharts({
 
 const SEASONS = ['coldest', 'today', 'warmest'] as const;
 type Season = (typeof SEASONS)[number];
-const clock = (minute: number): string =>
-  `${String(Math.floor(minute / 60))}:${String(Math.floor(minute % 60)).padStart(2, '0')}`;
 
 function Day({ decision: d }: { decision: Recommendation }): ReactElement {
-  const { view, known, parts, rules, record } = useJob();
+  const { view, known, parts, rules } = useJob();
   const [season, setSeason] = useState<Season>('coldest');
   const site = view?.site;
-  const litres = site?.litresADay ?? 0;
-  const largest = site?.largestDrawL ?? 0;
-  const draws = useMemo(
-    () => record.habits ?? usualDay({ litresADay: litres, largestDrawL: largest }),
-    [record.habits, litres, largest],
-  );
+  const their = useDay();
+  const [moved, setMoved] = useState<readonly Draw[] | null>(null);
+  const draws = moved ?? their.draws ?? [];
   const temperatureC = !site ? 10 : season === 'coldest' ? Math.min(site.coldestC, site.todayC) : season === 'today' ? site.todayC : site.warmestC; // prettier-ignore
   const key = shelfKey(parts, rules);
   const answer = useCore('day', site ? [key, known, d.chosen.design, draws, temperatureC] : null).value;
@@ -83,18 +80,18 @@ function Day({ decision: d }: { decision: Recommendation }): ReactElement {
           ]}
         />
       </figcaption>
-      <ResponsiveContainer width="100%" height={200}>
-        <ComposedChart margin={{ ...margin, right: 8 }}>
+      <ResponsiveContainer width="100%" height={180}>
+        <ComposedChart margin={{ ...margin, right: 8, bottom: 2 }}>
           <CartesianGrid stroke="var(--k-hair)" vertical={false} />
           <XAxis
             dataKey="minute"
             type="number"
             domain={[0, 1440]}
             ticks={[0, 360, 720, 1080, 1440]}
-            tickFormatter={clock}
+            tick={false}
+            height={6}
             allowDuplicatedCategory={false}
-            {...axis}
-            label={{ value: 'time of day', position: 'insideBottom', offset: -12, ...label }}
+            stroke="var(--k-line)"
           />
           {!direct && (
             <YAxis
@@ -137,6 +134,19 @@ function Day({ decision: d }: { decision: Recommendation }): ReactElement {
           <Scatter yAxisId="mg" data={dots} dataKey="tdsMgL" fill="var(--k-amber)" {...still} />
         </ComposedChart>
       </ResponsiveContainer>
+      {their.draws && (
+        <DayOfDraws
+          draws={their.draws}
+          drawn={their.drawn}
+          onTry={(d2) => {
+            setMoved(d2);
+            their.onTry(d2);
+          }}
+          onKeep={their.onKeep}
+          left={50}
+          right={direct ? 8 : 54}
+        />
+      )}
       {day && (
         <p className="small">
           {day.draws.length} draws,{' '}

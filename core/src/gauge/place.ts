@@ -1,0 +1,124 @@
+import type { Doubt } from './doubts.ts';
+import { doubtsOf } from './doubts.ts';
+import { choiceOf, numberOf, type Known } from './fields.ts';
+
+const { abs, max, min, round } = Math;
+
+/** What stands in a cupboard already and the system has to go around. Sizes are those of common ones, mm. */
+export const CUPBOARD_THINGS = {
+  trap: { label: 'Trap', widthMm: 200, depthMm: 130, heightMm: 180 },
+  disposal: { label: 'Disposal unit', widthMm: 210, depthMm: 210, heightMm: 340 },
+  socket: { label: 'Socket', widthMm: 85, depthMm: 45, heightMm: 85 },
+  valve: { label: 'Stop valve', widthMm: 60, depthMm: 70, heightMm: 90 },
+} as const;
+export type CupboardThing = keyof typeof CUPBOARD_THINGS;
+export const THING_KEYS = Object.keys(CUPBOARD_THINGS) as CupboardThing[];
+
+/** Middle of a thing: from the left wall, from the back wall, and its underside above the floor, mm. */
+export interface Spot {
+  readonly xMm: number;
+  readonly yMm: number;
+  readonly zMm: number;
+}
+export type Placed = Partial<Record<CupboardThing, Spot>>;
+
+/** A cupboard's inside, mm. */
+export interface CupboardSize {
+  readonly widthMm: number;
+  readonly depthMm: number;
+  readonly heightMm: number;
+}
+
+/** The cupboard, where all three measures are known. */
+export function cupboardOf(known: Known): CupboardSize | null {
+  const widthMm = numberOf(known, 'cupboardWidthMm');
+  const depthMm = numberOf(known, 'cupboardDepthMm');
+  const heightMm = numberOf(known, 'cupboardHeightMm');
+  return widthMm === undefined || depthMm === undefined || heightMm === undefined
+    ? null
+    : { widthMm, depthMm, heightMm };
+}
+
+/** The things there are to place: a socket and a disposal unit only where somebody said there is one. */
+export function thingsOf(known: Known): CupboardThing[] {
+  const socket = choiceOf(known, 'socket');
+  return THING_KEYS.filter(
+    (t) =>
+      (t !== 'disposal' || choiceOf(known, 'disposalUnit') === 'yes') &&
+      (t !== 'socket' || socket === 'yes' || socket === 'switched'),
+  );
+}
+
+/** A spot with the thing wholly inside the cupboard, to the millimetre; a thing larger than the cupboard stands in its middle. */
+export function insideCupboard(thing: CupboardThing, at: Spot, c: CupboardSize): Spot {
+  const t = CUPBOARD_THINGS[thing];
+  const middle = (v: number, size: number, room: number): number =>
+    round(size >= room ? room / 2 : min(room - size / 2, max(size / 2, v)));
+  return {
+    xMm: middle(at.xMm, t.widthMm, c.widthMm),
+    yMm: middle(at.yMm, t.depthMm, c.depthMm),
+    zMm: round(min(max(0, c.heightMm - t.heightMm), max(0, at.zMm))),
+  };
+}
+
+/** Where a thing commonly is, to begin with. */
+export function usualSpot(thing: CupboardThing, c: CupboardSize): Spot {
+  const spots: Record<CupboardThing, Spot> = {
+    trap: { xMm: c.widthMm / 2, yMm: c.depthMm / 2, zMm: 0.45 * c.heightMm },
+    disposal: { xMm: 0.3 * c.widthMm, yMm: c.depthMm / 2, zMm: c.heightMm },
+    socket: { xMm: 0.85 * c.widthMm, yMm: 0, zMm: 0.5 * c.heightMm },
+    valve: { xMm: 0.35 * c.widthMm, yMm: 0, zMm: 0.55 * c.heightMm },
+  };
+  return insideCupboard(thing, spots[thing], c);
+}
+
+/** A socket below this is reached by what runs out on the floor, mm. */
+const SOCKET_LEAST_MM = 150;
+/** Drips fall on what is nearer than this to the side, mm. */
+const DRIP_MM = 60;
+
+const besides = (a: number, aSize: number, b: number, bSize: number): number => abs(a - b) - (aSize + bSize) / 2;
+
+/** What does not sit well about where things are. */
+export function placeDoubts(placed: Placed): Doubt[] {
+  const out: Doubt[] = [];
+  const { socket } = placed;
+  if (socket && socket.zMm < SOCKET_LEAST_MM)
+    out.push({
+      code: 'socket-low',
+      fields: ['socket'],
+      weight: 'doubt',
+      text: `The socket stands ${String(round(socket.zMm))} mm above the floor: a leak reaches it. Have an electrician move it up, or keep pump and lamp off it.`,
+    });
+  for (const wet of ['trap', 'valve', 'disposal'] as const) {
+    const at = placed[wet];
+    if (!socket || !at || at.zMm < socket.zMm) continue;
+    const s = CUPBOARD_THINGS.socket;
+    const t = CUPBOARD_THINGS[wet];
+    const side = max(
+      besides(at.xMm, t.widthMm, socket.xMm, s.widthMm),
+      besides(at.yMm, t.depthMm, socket.yMm, s.depthMm),
+    );
+    if (side < DRIP_MM)
+      out.push({
+        code: `socket-under-${wet}`,
+        fields: ['socket'],
+        weight: 'doubt',
+        text: `The socket stands under the ${CUPBOARD_THINGS[wet].label.toLowerCase()}: what drips falls on it. Shield it or have it moved; plug in with dry hands only.`,
+      });
+  }
+  const { trap, disposal } = placed;
+  if (trap && disposal && disposal.zMm < trap.zMm)
+    out.push({
+      code: 'disposal-below-trap',
+      fields: ['disposalUnit'],
+      weight: 'doubt',
+      text: 'The disposal unit is drawn lower than the trap: its outlet runs into the trap, so its underside is commonly not far from it. Look again.',
+    });
+  return out;
+}
+
+/** Everything that does not sit well: readings, and where things are. */
+export function jobDoubts(known: Known, placed: Placed): Doubt[] {
+  return [...doubtsOf(known), ...placeDoubts(placed)];
+}
