@@ -14,6 +14,8 @@ interface Measure {
   readonly name: string;
   readonly of: (e: Evaluation, catalogue: Catalogue) => number;
   readonly words: (e: Evaluation, catalogue: Catalogue) => string;
+  /** the same, short, for what it is compared with */
+  readonly short: (e: Evaluation, catalogue: Catalogue) => string;
 }
 
 const tankL = (e: Evaluation, c: Catalogue): number =>
@@ -25,6 +27,7 @@ const MEASURES: readonly Measure[] = [
     name: 'Least to the drain',
     of: (e) => e.worst.wasteRatio,
     words: (e) => `${formatNumber(e.worst.wasteRatio, 2)} L to the drain for each litre`,
+    short: (e) => `${formatNumber(e.worst.wasteRatio, 2)} L`,
   },
   {
     name: 'Quickest refill',
@@ -33,37 +36,44 @@ const MEASURES: readonly Measure[] = [
       e.worst.direct
         ? 'no refill to wait for: made as it is drawn'
         : `${formatMinutes(e.worst.fill.minutes)} to refill`,
+    short: (e) => (e.worst.direct ? 'none' : formatMinutes(e.worst.fill.minutes)),
   },
   {
     name: 'Most in store',
     of: (e) => -e.worst.usableL,
     words: (e) =>
       e.worst.direct ? 'none in store' : `${formatNumber(e.worst.usableL, 2)} L at the tap from a full tank`,
+    short: (e) => (e.worst.direct ? 'none' : `${formatNumber(e.worst.usableL, 2)} L`),
   },
   {
     name: 'Briskest tap',
     of: (e) => -e.worst.tapFlowLMin,
     words: (e) => `${formatNumber(e.worst.tapFlowLMin, 2)} L/min at the tap`,
+    short: (e) => `${formatNumber(e.worst.tapFlowLMin, 2)} L/min`,
   },
   {
     name: 'Purest water',
     of: (e) => e.year?.tdsMgL ?? e.worst.fill.tankTdsMgL,
     words: (e) => `${formatNumber(e.year?.tdsMgL ?? e.worst.fill.tankTdsMgL, 2)} mg/L as drunk over the year`,
+    short: (e) => `${formatNumber(e.year?.tdsMgL ?? e.worst.fill.tankTdsMgL, 2)} mg/L`,
   },
   {
     name: 'Least room',
     of: (e, c) => tankL(e, c),
     words: (e, c) => (e.design.tankId === null ? 'no tank' : `a ${formatNumber(tankL(e, c), 2)} L tank`),
+    short: (e, c) => (e.design.tankId === null ? 'no tank' : `a ${formatNumber(tankL(e, c), 2)} L tank`),
   },
   {
     name: 'Lowest running cost',
     of: (e) => e.year?.cost ?? Infinity,
     words: (e) => `${formatNumber(e.year?.cost ?? 0, 2)} a year`,
+    short: (e) => formatNumber(e.year?.cost ?? 0, 2),
   },
   {
     name: 'No electricity',
     of: (e) => (e.design.pumpId === null ? 0 : 1),
     words: (e) => (e.design.pumpId === null ? 'no pump, no socket' : 'a pump and its socket'),
+    short: (e) => (e.design.pumpId === null ? 'none' : 'a pump and its socket'),
   },
 ];
 
@@ -111,7 +121,7 @@ export function alternativesTo(
     out.push({
       evaluation: pick,
       title: m.name,
-      winsOn: `${m.words(pick, catalogue)}, against ${m.words(chosen, catalogue)}`,
+      winsOn: `${m.words(pick, catalogue)}, against ${m.short(chosen, catalogue)}`,
     });
   }
   for (const e of working) {
@@ -123,7 +133,7 @@ export function alternativesTo(
       evaluation: e,
       title: m ? m.name : 'Close behind',
       winsOn: m
-        ? `${m.words(e, catalogue)}, against ${m.words(chosen, catalogue)}`
+        ? `${m.words(e, catalogue)}, against ${m.short(chosen, catalogue)}`
         : `no figure better; ${designInWords(e.design, catalogue)} does as well if parts are short`,
     });
   }

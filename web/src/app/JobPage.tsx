@@ -1,6 +1,6 @@
-import { LENSES } from '@katharos/core';
+import { LENSES, type Lens, type Profile } from '@katharos/core';
 import { Loader } from '@mantine/core';
-import { lazy, Suspense, useEffect, useState, type ReactElement } from 'react';
+import { lazy, memo, Suspense, useCallback, useEffect, useMemo, useState, type ReactElement } from 'react';
 import { createPortal } from 'react-dom';
 import { NavLink, useNavigate, useParams } from 'react-router';
 import { LineDrawing } from '../line/LineDrawing.tsx';
@@ -17,7 +17,8 @@ import { errorWords, problemOf } from './errors.ts';
 import { lensMarks, lensStates } from './lensStates.ts';
 import { useAppDispatch, useAppSelector } from './store.ts';
 import { useWorking } from '../worker/useCore.ts';
-import { JobContext, useJobData } from './useJob.ts';
+import { JobProvider } from './JobProvider.tsx';
+import { useJob, useJobData, useJobFacts, type JobContext } from './useJob.ts';
 
 const SHEETS = {
   gauge: lazy(() => import('../lenses/gauge/Gauge.tsx')),
@@ -33,11 +34,9 @@ export function JobPage(): ReactElement {
   const { id = '', lens = '' } = useParams();
   const navigate = useNavigate();
   const dispatch = useAppDispatch();
-  const chosen = useAppSelector((s) => s.session.chosen);
   const { job, error, loading } = useJobData(id);
   const phone = usePhone();
   const [editing, setEditing] = useState(false);
-  const working = useWorking();
   useEffect(() => {
     dispatch(elementChosen(null));
   }, [dispatch, id]);
@@ -76,28 +75,9 @@ export function JobPage(): ReactElement {
         <Loader aria-label="Reading the job" />
       </main>
     );
-  const Sheet = SHEETS[current];
-  const line = job.view?.line ?? SKELETON;
-  const profile = job.view
-    ? current === 'size' || current === 'gauge'
-      ? job.view.profileWorst
-      : job.view.profileToday
-    : null;
-  const { marks, wet } = lensMarks(current, job);
-  const states = lensStates(job);
-  const props = {
-    line,
-    profile,
-    marks,
-    chosen,
-    proposed: !job.approved,
-    onChoose: (e: string | null) => {
-      dispatch(elementChosen(e));
-    },
-  };
   const strip = document.getElementById('strip-job');
   return (
-    <JobContext value={job}>
+    <JobProvider job={job}>
       {strip &&
         createPortal(
           <button
@@ -122,31 +102,97 @@ export function JobPage(): ReactElement {
         }}
       />
       <div className="job" data-phone={phone}>
-        {!phone && <LineDrawing {...props} />}
-        <nav className="stations" aria-label="Parts of the job">
-          {LENSES.map((l, i) => (
-            <NavLink key={l} to={`/jobs/${id}/${l}`} className="station">
-              <span className="station-key" aria-hidden="true">
-                {i + 1}
-              </span>
-              <span className="station-name">{LENS_NAMES[l]}</span>
-              <span className="station-state">{states[l]}</span>
-            </NavLink>
-          ))}
-        </nav>
+        {!phone && <JobLine lens={current} as="band" />}
+        <Stations />
         <div className="job-body">
-          {phone && <LineSpine {...props} wet={wet} />}
-          <main className="sheet" data-lens={current} aria-busy={working}>
-            <h1 className="visually-hidden">
-              {LENS_NAMES[current]}, {job.household.name}
-            </h1>
-            {chosen !== null && <ElementCard line={line} profile={profile} elementId={chosen} />}
-            <Suspense fallback={<Loader aria-label="Opening the sheet" m="md" />}>
-              <Sheet />
-            </Suspense>
-          </main>
+          {phone && <JobLine lens={current} as="spine" />}
+          <JobSheet lens={current} />
         </div>
       </div>
-    </JobContext>
+    </JobProvider>
   );
 }
+
+/** The Line as the lens at hand marks it. */
+const JobLine = memo(function JobLine({ lens, as }: { lens: Lens; as: 'band' | 'spine' }): ReactElement {
+  const job = useJob();
+  const dispatch = useAppDispatch();
+  const chosen = useAppSelector((s) => s.session.chosen);
+  const { marks, wet } = useMemo(() => lensMarks(lens, job), [lens, job]);
+  const onChoose = useCallback(
+    (e: string | null) => {
+      dispatch(elementChosen(e));
+    },
+    [dispatch],
+  );
+  const props = {
+    line: job.view?.line ?? SKELETON,
+    profile: profileOf(job, lens),
+    marks,
+    chosen,
+    proposed: !job.approved,
+    onChoose,
+  };
+  return as === 'spine' ? <LineSpine {...props} wet={wet} /> : <LineDrawing {...props} />;
+});
+
+/** The moment a lens looks at: the worst hour while it is decided, else today. */
+function profileOf(job: JobContext, lens: Lens): Profile | null {
+  if (!job.view) return null;
+  return lens === 'size' || lens === 'gauge' ? job.view.profileWorst : job.view.profileToday;
+}
+
+const Stations = memo(function Stations(): ReactElement {
+  const job = useJob();
+  const states = useMemo(() => lensStates(job), [job]);
+  return (
+    <nav className="stations" aria-label="Parts of the job">
+      {LENSES.map((l, i) => (
+        <Station key={l} id={job.id} lens={l} number={i + 1} state={states[l]} />
+      ))}
+    </nav>
+  );
+});
+
+const Station = memo(function Station(p: { id: string; lens: Lens; number: number; state: string }): ReactElement {
+  return (
+    <NavLink to={`/jobs/${p.id}/${p.lens}`} className="station">
+      <span className="station-key" aria-hidden="true">
+        {p.number}
+      </span>
+      <span className="station-name">{LENS_NAMES[p.lens]}</span>
+      <span className="station-state">{p.state}</span>
+    </NavLink>
+  );
+});
+
+/** The sheet of a lens; that something is being worked out is told on it, and does not draw it again. */
+const JobSheet = memo(function JobSheet({ lens }: { lens: Lens }): ReactElement {
+  const working = useWorking();
+  const { household } = useJobFacts();
+  return (
+    <main className="sheet" data-lens={lens} aria-busy={working}>
+      <h1 className="visually-hidden">
+        {LENS_NAMES[lens]}, {household.name}
+      </h1>
+      <ChosenCard lens={lens} />
+      <SheetOf lens={lens} />
+    </main>
+  );
+});
+
+const SheetOf = memo(function SheetOf({ lens }: { lens: Lens }): ReactElement {
+  const Sheet = SHEETS[lens];
+  return (
+    <Suspense fallback={<Loader aria-label="Opening the sheet" m="md" />}>
+      <Sheet />
+    </Suspense>
+  );
+});
+
+const ChosenCard = memo(function ChosenCard({ lens }: { lens: Lens }): ReactElement | null {
+  const job = useJob();
+  const chosen = useAppSelector((s) => s.session.chosen);
+  if (chosen === null) return null;
+  return <ElementCard line={job.view?.line ?? SKELETON} profile={profileOf(job, lens)} elementId={chosen} />;
+});

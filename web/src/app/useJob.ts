@@ -23,8 +23,8 @@ type Without<F> = F extends Fact ? Omit<F, 'id' | 'jobId' | 'at' | 'by'> : never
 /** A fact before it is stamped with its id, time and person. */
 export type NewFact = Without<Fact>;
 
-/** Everything a lens needs of the job it is on. */
-export interface JobContext {
+/** What is recorded of a job and what the firm has: it changes when something is recorded, not while a hand tries. */
+export interface JobFacts {
   readonly id: string;
   readonly household: Household;
   readonly record: JobRecord;
@@ -37,6 +37,12 @@ export interface JobContext {
   readonly instruments: Shelf['instruments'];
   /** half-widths of readings whose instrument the firm knows */
   readonly errors: Partial<Record<FieldKey, number>>;
+  readonly personName: (id: string) => string;
+  readonly add: (...facts: NewFact[]) => void;
+}
+
+/** Everything a lens needs of the job it is on. */
+export interface JobContext extends JobFacts {
   /** readings in use: those taken, with what is being tried in their place */
   readonly known: Known;
   readonly trial: Trial | null;
@@ -48,11 +54,56 @@ export interface JobContext {
   readonly view: SystemView | null;
   readonly viewFresh: boolean;
   readonly viewProblem: string | null;
-  readonly personName: (id: string) => string;
-  readonly add: (...facts: NewFact[]) => void;
 }
 
 export const JobContext = createContext<JobContext | null>(null);
+export const JobFactsContext = createContext<JobFacts | null>(null);
+
+/** The part of a job that stands while figures are tried: the same object until one of its parts changes. */
+export function useSteady(job: JobContext | null): JobFacts | null {
+  const j = job;
+  return useMemo(
+    () =>
+      j && {
+        id: j.id,
+        household: j.household,
+        record: j.record,
+        facts: j.facts,
+        designs: j.designs,
+        approved: j.approved,
+        parts: j.parts,
+        rules: j.rules,
+        people: j.people,
+        instruments: j.instruments,
+        errors: j.errors,
+        personName: j.personName,
+        add: j.add,
+      },
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the job itself is new with every answer; its parts are not
+    [
+      j?.id,
+      j?.household,
+      j?.record,
+      j?.facts,
+      j?.designs,
+      j?.approved,
+      j?.parts,
+      j?.rules,
+      j?.people,
+      j?.instruments,
+      j?.errors,
+      j?.personName,
+      j?.add,
+    ],
+  );
+}
+
+/** What is recorded of the page's job: for what need not be drawn again while figures are tried. @throws outside a job's page */
+export function useJobFacts(): JobFacts {
+  const facts = useContext(JobFactsContext);
+  if (!facts) throw new Error('useJobFacts outside a job');
+  return facts;
+}
 
 /** The job of the page. @throws outside a job's page (a programming fault) */
 export function useJob(): JobContext {

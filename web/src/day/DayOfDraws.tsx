@@ -1,7 +1,7 @@
 import { dayTotals, formatNumber, type Draw } from '@katharos/core';
 import { Button } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
-import { useRef, useState, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
+import { memo, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
 import { clock } from './clock.ts';
 import './day.css';
 
@@ -42,7 +42,8 @@ export interface DayOfDrawsProps {
  * A day of draws, each a bar at its time: dragged sideways to another time, up and down to more or fewer litres; by keys
  * the same. What is moved is tried at once and kept when the hand lets go.
  */
-export function DayOfDraws({ draws, drawn, onTry, onKeep, left = 8, right = 8 }: DayOfDrawsProps): ReactElement {
+export const DayOfDraws = memo(function DayOfDraws(p: DayOfDrawsProps): ReactElement {
+  const { draws, drawn, onTry, onKeep, left = 8, right = 8 } = p;
   const { ref, width } = useElementSize<HTMLDivElement>();
   const [moving, setMoving] = useState<readonly Draw[] | null>(null);
   const [at, setAt] = useState(0);
@@ -247,4 +248,4 @@ export function DayOfDraws({ draws, drawn, onTry, onKeep, left = 8, right = 8 }:
       </div>
     </div>
   );
-}
+});

@@ -1,7 +1,7 @@
 import { formatNumber, type Line, type Profile } from '@katharos/core';
 import { useComputedColorScheme } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
-import { Fragment, useRef, type KeyboardEvent, type ReactElement } from 'react';
+import { Fragment, memo, useRef, type KeyboardEvent, type ReactElement } from 'react';
 import { flowWidth, salinityColour } from './colour.ts';
 import { BAND, curveY, layoutLine, topOfScale, type Layout, type Placed } from './layout.ts';
 import { elementWords } from './words.ts';
@@ -18,7 +18,7 @@ export interface LineProps {
 }
 
 /** The Line across the top of a job: width is flow, colour is salinity, the curve above is pressure. */
-export function LineDrawing(props: LineProps): ReactElement {
+export const LineDrawing = memo(function LineDrawing(props: LineProps): ReactElement {
   const { line, profile, chosen, onChoose, marks, proposed } = props;
   const { ref, width } = useElementSize();
   const scheme = useComputedColorScheme('light');
@@ -60,7 +60,7 @@ export function LineDrawing(props: LineProps): ReactElement {
       )}
     </div>
   );
-}
+});
 
 function ElementButton(props: {
   placed: Placed;

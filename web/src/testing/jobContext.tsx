@@ -7,7 +7,8 @@ import type { ReactElement } from 'react';
 import { Provider } from 'react-redux';
 import { MemoryRouter } from 'react-router';
 import { makeStore, type AppStore } from '../app/store.ts';
-import { JobContext, type NewFact } from '../app/useJob.ts';
+import { JobProvider } from '../app/JobProvider.tsx';
+import type { JobContext, NewFact } from '../app/useJob.ts';
 
 export const JOB = '5f0c4b1e-1111-4111-a111-000000000001';
 export const WHO = '5f0c4b1e-2222-4222-a222-000000000002';
@@ -92,7 +93,7 @@ export function show(element: ReactElement, job: JobContext): ReturnType<typeof 
     <Provider store={store}>
       <MantineProvider>
         <MemoryRouter>
-          <JobContext value={job}>{element}</JobContext>
+          <JobProvider job={job}>{element}</JobProvider>
         </MemoryRouter>
       </MantineProvider>
     </Provider>,

@@ -6,6 +6,9 @@ import type { CoreWorker } from './core.worker.ts';
 /** The sentence and the Line do not wait behind what takes longer: that has a worker of its own. */
 type Lane = 'first' | 'slow';
 const SLOW: ReadonlySet<keyof CoreWorker> = new Set(['study', 'bands', 'day', 'seasons']);
+/** What takes longest is asked once the hand rests: while it moves, the sentence has the machine to itself. */
+const AT_REST: ReadonlySet<keyof CoreWorker> = new Set(['study', 'bands']);
+const REST_MS = 250;
 const remotes: Partial<Record<Lane, Remote<CoreWorker>>> = {};
 
 /** The two workers of the page, each started when first asked. */
@@ -47,6 +50,16 @@ export function useWorking(): boolean {
   );
 }
 
+/** Waits until what is wanted has stood still for a moment. @returns what is wanted then */
+async function handRests(wanted: () => string | null): Promise<string | null> {
+  let last: string | null;
+  do {
+    last = wanted();
+    await new Promise((r) => setTimeout(r, REST_MS));
+  } while (wanted() !== last);
+  return last;
+}
+
 type Functions = Omit<{ [K in keyof CoreWorker]: CoreWorker[K] }, 'setShelf'>;
 
 /** A question's last answer; `fresh` tells whether it answers the question asked now. */
@@ -72,8 +85,9 @@ export function useCore<K extends keyof Functions>(
     value: undefined,
     error: null,
   });
-  const state = useRef<{ busy: boolean; wanted: string | null; alive: boolean }>({
+  const state = useRef<{ busy: boolean; asked: boolean; wanted: string | null; alive: boolean }>({
     busy: false,
+    asked: false,
     wanted: null,
     alive: true,
   });
@@ -88,12 +102,15 @@ export function useCore<K extends keyof Functions>(
     const s = state.current;
     s.wanted = key;
     if (key === null || s.busy) return;
+    const rests = s.asked && AT_REST.has(name);
+    s.asked = true;
     const run = async (): Promise<void> => {
       s.busy = true;
       count(1);
       try {
         while (s.wanted !== null && s.alive) {
-          const asked = s.wanted;
+          const asked: string | null = rests ? await handRests(() => s.wanted) : s.wanted;
+          if (asked === null) return;
           try {
             const call = coreWorker(SLOW.has(name) ? 'slow' : 'first')[name] as unknown as (
               ...a: unknown[]

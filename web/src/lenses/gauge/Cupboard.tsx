@@ -11,8 +11,8 @@ import {
 } from '@katharos/core';
 import { Button } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
-import { useRef, useState, type PointerEvent, type ReactElement } from 'react';
-import { useJob } from '../../app/useJob.ts';
+import { memo, useRef, useState, type PointerEvent, type ReactElement } from 'react';
+import { useJobFacts } from '../../app/useJob.ts';
 import { QuantityField } from '../../ui/QuantityField.tsx';
 
 const GAP = 28;
@@ -26,8 +26,8 @@ const MEASURES = [
 ] as const;
 
 /** The cupboard by its measures, from the front and from above; what stands in it is dragged to its place or typed. */
-export function Cupboard(): ReactElement {
-  const { id, record, add } = useJob();
+export const Cupboard = memo(function Cupboard(): ReactElement {
+  const { id, record, add } = useJobFacts();
   const { known, placed } = record;
   const size = cupboardOf(known);
   const [moving, setMoving] = useState<{ thing: CupboardThing; spot: Spot } | null>(null);
@@ -112,7 +112,7 @@ export function Cupboard(): ReactElement {
       </ul>
     </div>
   );
-}
+});
 
 /** Front and plan at one scale. */
 function Views({

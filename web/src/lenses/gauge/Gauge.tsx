@@ -97,8 +97,10 @@ function Group({ group, title }: { group: (typeof GROUPS)[number][0]; title: str
     [known, record],
   );
   const [instrument, setInstrument] = useDraft(`instrument.${group}`);
-  const used = Object.values(record.readings).flatMap((r) => (r.instrument ? [r.instrument] : []));
-  const names = [...new Set([...instruments.filter((i) => i.retired !== true).map((i) => i.name), ...used])];
+  const names = useMemo(() => {
+    const used = Object.values(record.readings).flatMap((r) => (r.instrument ? [r.instrument] : []));
+    return [...new Set([...instruments.filter((i) => i.retired !== true).map((i) => i.name), ...used])];
+  }, [instruments, record.readings]);
   const measured = group === 'water' || group === 'pressure';
   const inHand = measured ? instrument : '';
   const meter = instruments.find((i) => i.name.toLowerCase() === inHand.trim().toLowerCase());
@@ -110,17 +112,7 @@ function Group({ group, title }: { group: (typeof GROUPS)[number][0]; title: str
         <h2 className="zone-title" id={`group-${group}`}>
           {title}
         </h2>
-        {measured && (
-          <Autocomplete
-            aria-label={`Instrument for ${title.toLowerCase()}`}
-            placeholder="instrument in hand"
-            size="xs"
-            data={names}
-            value={instrument}
-            onChange={setInstrument}
-            maxLength={80}
-          />
-        )}
+        {measured && <InstrumentInHand title={title} names={names} value={instrument} onChange={setInstrument} />}
       </div>
       <div className="gauge-fields">
         {keys.map((k) => (
@@ -147,6 +139,25 @@ function Group({ group, title }: { group: (typeof GROUPS)[number][0]; title: str
     </section>
   );
 }
+
+const InstrumentInHand = memo(function InstrumentInHand(p: {
+  title: string;
+  names: string[];
+  value: string;
+  onChange: (name: string) => void;
+}): ReactElement {
+  return (
+    <Autocomplete
+      aria-label={`Instrument for ${p.title.toLowerCase()}`}
+      placeholder="instrument in hand"
+      size="xs"
+      data={p.names}
+      value={p.value}
+      onChange={p.onChange}
+      maxLength={80}
+    />
+  );
+});
 
 /** The household's habits as a day of draws. */
 function TheirDay(): ReactElement | null {

@@ -11,8 +11,8 @@ import {
 import { Button, FileButton, Group, Modal, NativeSelect, Textarea } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import Papa from 'papaparse';
-import { useMemo, useRef, useState, type DragEvent, type ReactElement } from 'react';
-import { useJob } from '../../app/useJob.ts';
+import { memo, useMemo, useRef, useState, type DragEvent, type ReactElement } from 'react';
+import { useJobFacts } from '../../app/useJob.ts';
 import { useDraft } from '../../store/useDraft.ts';
 
 interface Sheet {
@@ -22,8 +22,8 @@ interface Sheet {
 }
 
 /** A report is taken from a file dropped or chosen, or pasted; shown first, then taken over as readings. */
-export function LabReport(): ReactElement {
-  const { id, record } = useJob();
+export const LabReport = memo(function LabReport(): ReactElement {
+  const { id, record } = useJobFacts();
   const [sheet, setSheet] = useState<Sheet | null>(null);
   const [fault, setFault] = useState<string | null>(null);
   const [pasted, setPasted] = useDraft(`${id}.laboratory`);
@@ -136,7 +136,7 @@ export function LabReport(): ReactElement {
       )}
     </div>
   );
-}
+});
 
 function Preview({
   sheet,
@@ -147,7 +147,7 @@ function Preview({
   onClose: () => void;
   onTaken: () => void;
 }): ReactElement {
-  const { add, record } = useJob();
+  const { add, record } = useJobFacts();
   const [columns, setColumns] = useState<LabColumns>(() => guessColumns(sheet.headings));
   const [fields, setFields] = useState<Readonly<Record<number, FieldKey | null>>>({});
   const values = useMemo(() => readLab(sheet.rows, columns, fields), [sheet.rows, columns, fields]);

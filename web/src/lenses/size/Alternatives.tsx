@@ -1,19 +1,91 @@
 import {
+  designFigures,
   designInWords,
   formatMinutes,
   formatNumber,
-  partOf,
+  siteFrom,
   type Decision,
   type Design,
-  type Evaluation,
+  type DesignFigures,
 } from '@katharos/core';
 import { Button } from '@mantine/core';
-import type { ReactElement } from 'react';
+import { useMemo, type ReactElement } from 'react';
 import { useJob } from '../../app/useJob.ts';
+import { useTrial } from '../../app/useTrial.ts';
 
 type Recommendation = Extract<Decision, { kind: 'recommendation' }>;
 
-/** The others that do, side by side with the recommended one, each with the figure it wins on. */
+interface Row {
+  readonly name: string;
+  /** what the household would care for most, where that is one of its choices */
+  readonly care?: string;
+  readonly of: (f: DesignFigures) => number;
+  readonly words: (f: DesignFigures, currency: string) => string;
+  readonly small?: (f: DesignFigures) => string;
+}
+
+const n = formatNumber;
+
+/** What designs are compared on; less is better in each. */
+const ROWS: readonly Row[] = [
+  {
+    name: 'Room',
+    care: 'room',
+    of: (f) => (f.roomMm ? f.roomMm.widthMm * f.roomMm.depthMm * f.roomMm.heightMm : 0),
+    words: (f) => (f.roomMm ? `${n(f.roomMm.widthMm, 3)} mm wide` : 'not stated'),
+    small: (f) => (f.roomMm ? `${n(f.roomMm.depthMm, 3)} deep, ${n(f.roomMm.heightMm, 3)} high` : ''),
+  },
+  {
+    name: 'Electricity',
+    care: 'electricity',
+    of: (f) => f.powerW,
+    words: (f) => (f.powerW === 0 ? 'none' : `${n(f.powerW, 2)} W`),
+    small: (f) => (f.powerW === 0 ? '' : `${n(f.energyKWhYear, 2)} kWh a year`),
+  },
+  {
+    name: 'Wait',
+    care: 'wait',
+    of: (f) => f.refillMin + f.glassS / 60,
+    words: (f) => `a glass in ${n(f.glassS, 2)} s`,
+    small: (f) =>
+      f.storeL === 0
+        ? 'no store, no refill'
+        : `${n(f.storeL, 2)} L in store, full again in ${formatMinutes(f.refillMin)}`,
+  },
+  {
+    name: 'To the drain',
+    care: 'waste',
+    of: (f) => f.wasteRatio,
+    words: (f) => `${n(f.wasteRatio, 2)} L a litre`,
+    small: (f) => `makes ${n(f.makesLDay, 2)} L a day when coldest`,
+  },
+  {
+    name: 'Cost',
+    care: 'cost',
+    of: (f) => f.costYear ?? Infinity,
+    words: (f, currency) => (f.costYear === null ? 'not worked out' : `${n(f.costYear, 3)} ${currency} a year`),
+  },
+  {
+    name: 'Taste',
+    care: 'purity',
+    of: (f) => f.tdsMgL,
+    words: (f) => `${n(f.tdsMgL, 2)} mg/L`,
+    small: (f) =>
+      [
+        f.firstGlassMgL === null ? '' : `first glass ${n(f.firstGlassMgL, 2)}`,
+        f.minerals ? 'then minerals' : 'no minerals added',
+      ]
+        .filter(Boolean)
+        .join(', '),
+  },
+  {
+    name: 'Upkeep',
+    of: (f) => f.changesYear,
+    words: (f) => `${n(f.changesYear, 2)} changes a year`,
+  },
+];
+
+/** The others that do, side by side with the recommended one; what the household cares for most puts them in order. */
 export function Alternatives({
   decision: d,
   onTake,
@@ -21,72 +93,119 @@ export function Alternatives({
   decision: Recommendation;
   onTake: (design: Design) => void;
 }): ReactElement {
-  const { parts, approved } = useJob();
-  const n = formatNumber;
-  const columns = (e: Evaluation): ReactElement => (
-    <>
-      <td className="num">{n(e.worst.litresADay, 2)}</td>
-      <td className="num">{e.worst.direct ? 'none' : n(e.worst.usableL, 2)}</td>
-      <td className="num">{e.worst.direct ? 'none' : formatMinutes(e.worst.fill.minutes)}</td>
-      <td className="num">{n(e.worst.tapFlowLMin, 2)}</td>
-      <td className="num">{n(e.worst.fill.tankTdsMgL, 2)}</td>
-      <td className="num">{n(e.worst.wasteRatio, 2)}</td>
-      <td className="num">
-        {e.design.pumpId === null ? 'none' : `${n(partOf(parts, 'pump', e.design.pumpId).powerW, 2)} W`}
-      </td>
-    </>
-  );
+  const { parts, rules, approved, known } = useJob();
+  const { scrub } = useTrial();
+  const site = useMemo(() => siteFrom(known, rules), [known, rules]);
+  const columns = useMemo(() => {
+    if (!site.ok) return [];
+    const all = [
+      { title: 'Recommended', why: '', evaluation: d.chosen },
+      ...d.alternatives.map((a) => ({ title: a.title, why: a.winsOn, evaluation: a.evaluation })),
+    ];
+    return all.map((c) => ({ ...c, figures: designFigures(c.evaluation, parts, site.site) }));
+  }, [d, parts, site]);
+  const cares = site.ok ? site.site.caresMost : 'balanced';
   return (
     <>
-      <h2 className="zone-title">Others that do, in the worst season</h2>
-      <table className="quiet-table alternatives">
-        <thead>
-          <tr>
-            <th>design</th>
-            <th className="num">makes, L/day</th>
-            <th className="num">in store, L</th>
-            <th className="num">refill</th>
-            <th className="num">tap, L/min</th>
-            <th className="num">TDS, mg/L</th>
-            <th className="num">to drain, L/L</th>
-            <th className="num">pump</th>
-            <th />
-          </tr>
-        </thead>
-        <tbody>
-          <tr className="alternatives-chosen">
-            <td>
-              <b>Recommended</b>
-              <small>{designInWords(d.chosen.design, parts)}</small>
-            </td>
-            {columns(d.chosen)}
-            <td />
-          </tr>
-          {d.alternatives.map((a) => (
-            <tr key={JSON.stringify(a.evaluation.design)}>
-              <td>
-                <b>{a.title}</b>: {a.winsOn}
-                <small>{designInWords(a.evaluation.design, parts)}</small>
-              </td>
-              {columns(a.evaluation)}
-              <td>
-                <Button
-                  size="compact-sm"
-                  variant="default"
-                  disabled={
-                    approved !== null && JSON.stringify(approved.design) === JSON.stringify(a.evaluation.design)
-                  }
-                  onClick={() => {
-                    onTake(a.evaluation.design);
-                  }}
-                >
-                  Take this
-                </Button>
-              </td>
+      <h2 className="zone-title">Others that do, side by side</h2>
+      <p className="small no-print">
+        Choose what the household cares for most: the order changes with it
+        {cares === 'balanced' ? '.' : ', or '}
+        {cares !== 'balanced' && (
+          <button
+            type="button"
+            className="quiet-link"
+            onClick={() => {
+              scrub('caresMost', 'balanced');
+            }}
+          >
+            a bit of everything again.
+          </button>
+        )}
+      </p>
+      <div className="alternatives-scroll">
+        <table className="quiet-table alternatives">
+          <thead>
+            <tr>
+              <td />
+              {columns.map((c, i) => (
+                <th key={JSON.stringify(c.evaluation.design)} scope="col" data-chosen={i === 0}>
+                  {c.title}
+                  <small>{c.why}</small>
+                </th>
+              ))}
             </tr>
-          ))}
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            {ROWS.map((row) => {
+              const { care } = row;
+              const values = columns.map((c) => row.of(c.figures));
+              const least = Math.min(...values);
+              // where all are alike none is best
+              const limit = Math.max(...values) <= least * 1.005 ? -Infinity : least * 1.005 + 1e-9;
+              return (
+                <tr key={row.name} data-cares={care === cares}>
+                  <th scope="row">
+                    {care === undefined ? (
+                      row.name
+                    ) : (
+                      <button
+                        type="button"
+                        className="quiet-link"
+                        aria-pressed={care === cares}
+                        title={`Care most about: ${row.name.toLowerCase()}`}
+                        onClick={() => {
+                          scrub('caresMost', care);
+                        }}
+                      >
+                        {row.name}
+                      </button>
+                    )}
+                  </th>
+                  {columns.map((c, i) => (
+                    <td
+                      key={JSON.stringify(c.evaluation.design)}
+                      data-chosen={i === 0}
+                      data-best={row.of(c.figures) <= limit}
+                    >
+                      <span className="alternatives-figure">{row.words(c.figures, rules.currency)}</span>
+                      {row.small && <small>{row.small(c.figures)}</small>}
+                    </td>
+                  ))}
+                </tr>
+              );
+            })}
+            <tr>
+              <th scope="row">Parts</th>
+              {columns.map((c, i) => {
+                const { design } = c.evaluation;
+                return (
+                  <td key={JSON.stringify(design)} data-chosen={i === 0}>
+                    <small>{designInWords(design, parts)}</small>
+                    {i > 0 && (
+                      <Button
+                        size="compact-sm"
+                        mt={6}
+                        variant="default"
+                        aria-label={`Take this: ${c.title}`}
+                        disabled={approved !== null && JSON.stringify(approved.design) === JSON.stringify(design)}
+                        onClick={() => {
+                          onTake(design);
+                        }}
+                      >
+                        Take this
+                      </Button>
+                    )}
+                  </td>
+                );
+              })}
+            </tr>
+          </tbody>
+        </table>
+      </div>
+      <p className="small">
+        Bold: the best of each line. Wait and store in the worst season, the rest over a mean year.
+      </p>
     </>
   );
 }
