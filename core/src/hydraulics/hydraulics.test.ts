@@ -124,6 +124,29 @@ describe('the train', () => {
     expect(solveTrain(high, water(8), 0.5).inletBar).toBeLessThanOrEqual(4);
     expect(solveTrain({ ...train, pump }, water(8), 0.5).inletBar).toBeGreaterThan(5);
   });
+  test('a pump that would take more than the supply brings is told, at the flow where it cuts out', () => {
+    // 2 bar at rest, 0.3 bar left at 1 L/min
+    const thin = {
+      ...train,
+      supply: { staticBar: 2, resistance: 1.3 },
+      pump,
+      restrictor: { ...train.restrictor, flowLDay: 9000 },
+    };
+    const w = solveTrain(thin, water(8), 0);
+    expect(w.starved).toBe(true);
+    expect(w.filteredBar).toBeCloseTo(pump.minInletBar, 6);
+    expect(w.filteredBar).toBeGreaterThanOrEqual(pump.minInletBar);
+    const { feedLDay, permeateLDay, concentrateLDay } = w.out;
+    expect(permeateLDay + concentrateLDay).toBeCloseTo(feedLDay, 9);
+    // from any start, and whatever the flow where the search began
+    for (const bar of [0, 1.5]) {
+      const near = solveTrain({ ...thin, supply: { staticBar: 3, resistance: 1.3 } }, water(8), bar);
+      expect(solveTrain(thin, water(8), 0, near).out.feedLDay).toBeCloseTo(feedLDay, 3);
+    }
+    const tight = solveTrain({ ...thin, restrictor: { ...train.restrictor, flowLDay: 300 } }, water(8), 0);
+    expect(tight.starved).toBe(false);
+    expect(tight.filteredBar).toBeGreaterThan(pump.minInletBar);
+  });
   test('a pump starved of inlet pressure does nothing', () => {
     const dry = { ...train, supply: { staticBar: 0.2, resistance: 0 }, pump };
     expect(solveTrain(dry, water(8), 0).inletBar).toBeLessThan(0.21);

@@ -49,6 +49,13 @@ describe('a figure with any unit', () => {
     expect(field().value).toBe('12 °C');
     expect(screen.getByText(/this field wants a pressure/)).toBeTruthy();
   });
+  test('a conductivity shows what it comes to and is kept with its factor', async () => {
+    show({ kind: 'concentration', unit: 'mg/L', min: 1, max: 45000, perUSCm: 0.655 });
+    await userEvent.type(field(), '640 uS/cm');
+    expect(screen.getByText('= 419 mg/L at 0.66 mg/L for each µS/cm')).toBeTruthy();
+    await userEvent.type(field(), '{Enter}');
+    expect(onTake).toHaveBeenCalledWith(640 * 0.655, '640 µS/cm at 0.655');
+  });
   test('emptied takes the reading back; untouched takes nothing', async () => {
     show({ current: '3 bar' });
     await userEvent.click(field());

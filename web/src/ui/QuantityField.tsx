@@ -35,7 +35,7 @@ export interface QuantityFieldProps {
 /** A conductivity is kept with the factor it was turned by, so that its figure can be told again from the words alone. */
 function typedInFull(typed: string, parsed: ParsedQuantity & { ok: true }): string {
   if (parsed.perUSCm === undefined) return typed;
-  return `${formatNumber(parsed.written, 5)} ${parsed.unit} at ${formatNumber(parsed.perUSCm, 3)}`;
+  return `${String(Number(parsed.written.toPrecision(6)))} ${parsed.unit} at ${String(parsed.perUSCm)}`;
 }
 
 /**

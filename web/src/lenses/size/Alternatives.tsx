@@ -107,7 +107,9 @@ export function Alternatives({
   const cares = site.ok ? site.site.caresMost : 'balanced';
   return (
     <>
-      <h2 className="zone-title">Others that do, side by side</h2>
+      <h2 className="zone-title" id="alternatives-title">
+        Others that do, side by side
+      </h2>
       <p className="small no-print">
         Choose what the household cares for most: the order changes with it
         {cares === 'balanced' ? '.' : ', or '}
@@ -124,7 +126,7 @@ export function Alternatives({
         )}
       </p>
       <div className="alternatives-scroll">
-        <table className="quiet-table alternatives">
+        <table className="quiet-table alternatives" aria-labelledby="alternatives-title">
           <thead>
             <tr>
               <td />

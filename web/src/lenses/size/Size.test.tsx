@@ -2,7 +2,7 @@ import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { house } from '@katharos/core/testing';
 import type { FlipPoint } from '@katharos/core';
 import { MantineProvider } from '@mantine/core';
-import { cleanup, render, screen, waitFor } from '@testing-library/react';
+import { cleanup, within, render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { Provider } from 'react-redux';
 import { MemoryRouter } from 'react-router';
@@ -48,6 +48,17 @@ describe('sizing on the page', () => {
     expect(screen.getAllByRole('button', { name: /^Take this/ }).length).toBeGreaterThanOrEqual(2);
     expect(screen.getByText(/vented tanks and dispensers/)).toBeTruthy();
     expect(screen.getByText('Nothing is approved yet: the Line shows the proposal.')).toBeTruthy();
+  });
+  test('the others stand side by side; caring for one thing most tries another order', async () => {
+    const store = page(jobOf(readings(), false));
+    const table = screen.getByRole('table', { name: 'Others that do, side by side' });
+    for (const row of ['Room', 'Electricity', 'Wait', 'To the drain', 'Cost', 'Taste', 'Upkeep'])
+      expect(within(table).getByRole('rowheader', { name: row })).toBeTruthy();
+    expect(within(table).getAllByRole('columnheader').length).toBeGreaterThanOrEqual(3);
+    const best = table.querySelectorAll('[data-best="true"]');
+    expect(best.length).toBeGreaterThanOrEqual(3);
+    await userEvent.click(within(table).getByRole('button', { name: 'To the drain' }));
+    expect(store.getState().session.trial).toMatchObject({ values: { caresMost: 'waste' }, by: 'scrubbing' });
   });
   test('what was assumed is told from what was read', () => {
     const known = { ...house };

@@ -1,0 +1,98 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { house } from '../testing/fixtures.ts';
+import {
+  cupboardOf,
+  CUPBOARD_THINGS,
+  FactSchema,
+  insideCupboard,
+  jobDoubts,
+  placeDoubts,
+  readJob,
+  THING_KEYS,
+  thingsOf,
+  usualSpot,
+  type Placed,
+} from '../index.ts';
+
+const size = { widthMm: 900, depthMm: 520, heightMm: 640 };
+const codes = (p: Placed): string[] => placeDoubts(p).map((d) => d.code);
+const valve = { xMm: 200, yMm: 40, zMm: 400 };
+
+describe('what stands in a cupboard', () => {
+  test('is drawn once all three measures are known', () => {
+    expect(cupboardOf(house)).toEqual({ widthMm: 1000, depthMm: 550, heightMm: 650 });
+    expect(cupboardOf({ cupboardWidthMm: 900, cupboardDepthMm: 500 })).toBeNull();
+  });
+  test('socket and disposal unit are there to be placed only where somebody said so', () => {
+    expect(thingsOf({})).toEqual(['trap', 'valve']);
+    expect(thingsOf({ socket: 'switched', disposalUnit: 'yes' })).toEqual(THING_KEYS);
+    expect(thingsOf({ socket: 'no' })).not.toContain('socket');
+  });
+  test('stays wholly inside, wherever it is put, and a second time changes nothing', () => {
+    const mm = fc.double({ min: -500, max: 4000, noNaN: true });
+    fc.assert(
+      fc.property(fc.constantFrom(...THING_KEYS), mm, mm, mm, (thing, xMm, yMm, zMm) => {
+        const t = CUPBOARD_THINGS[thing];
+        const at = insideCupboard(thing, { xMm, yMm, zMm }, size);
+        expect(at.xMm - t.widthMm / 2).toBeGreaterThanOrEqual(-0.5);
+        expect(at.xMm + t.widthMm / 2).toBeLessThanOrEqual(size.widthMm + 0.5);
+        expect(at.yMm - t.depthMm / 2).toBeGreaterThanOrEqual(-0.5);
+        expect(at.yMm + t.depthMm / 2).toBeLessThanOrEqual(size.depthMm + 0.5);
+        expect(at.zMm).toBeGreaterThanOrEqual(0);
+        expect(at.zMm + t.heightMm).toBeLessThanOrEqual(size.heightMm);
+        expect(insideCupboard(thing, at, size)).toEqual(at);
+      }),
+    );
+  });
+  test('a thing larger than the cupboard stands in its middle on its floor', () => {
+    expect(
+      insideCupboard('disposal', { xMm: 10, yMm: 10, zMm: 90 }, { widthMm: 150, depthMm: 150, heightMm: 200 }),
+    ).toEqual({ xMm: 75, yMm: 75, zMm: 0 });
+  });
+  test('where things usually are raises no doubt', () => {
+    const usual = Object.fromEntries(THING_KEYS.map((t) => [t, usualSpot(t, size)])) as Placed;
+    expect(codes(usual)).toEqual([]);
+  });
+});
+
+describe('doubts about the place', () => {
+  test('a socket within reach of a leak on the floor', () => {
+    expect(codes({ socket: { xMm: 800, yMm: 20, zMm: 149 } })).toEqual(['socket-low']);
+    expect(codes({ socket: { xMm: 800, yMm: 20, zMm: 150 } })).toEqual([]);
+  });
+  test('a socket under what drips, not one beside or above it', () => {
+    expect(codes({ valve, socket: { xMm: 200, yMm: 20, zMm: 200 } })).toEqual(['socket-under-valve']);
+    expect(codes({ valve, socket: { xMm: 400, yMm: 20, zMm: 200 } })).toEqual([]);
+    expect(codes({ valve, socket: { xMm: 200, yMm: 20, zMm: 500 } })).toEqual([]);
+    expect(codes({ trap: { xMm: 200, yMm: 260, zMm: 300 }, socket: { xMm: 200, yMm: 20, zMm: 200 } })).toEqual([]);
+  });
+  test('a disposal unit below the trap it runs into', () => {
+    const trap = { xMm: 450, yMm: 260, zMm: 300 };
+    expect(codes({ trap, disposal: { xMm: 200, yMm: 260, zMm: 200 } })).toEqual(['disposal-below-trap']);
+    expect(codes({ trap, disposal: { xMm: 200, yMm: 260, zMm: 300 } })).toEqual([]);
+  });
+  test('stand among the readings’ doubts', () => {
+    expect(jobDoubts(house, { socket: { xMm: 800, yMm: 20, zMm: 0 } }).map((d) => d.code)).toEqual(['socket-low']);
+  });
+});
+
+describe('places as facts', () => {
+  const fact = (n: number, spot: object | null, thing = 'trap') => ({
+    id: `5f0c4b1e-3333-4333-a333-00000000000${String(n)}`,
+    jobId: '5f0c4b1e-1111-4111-a111-000000000001',
+    by: '5f0c4b1e-1111-4111-a111-000000000001',
+    at: `2026-03-01T0${String(n)}:00:00.000Z`,
+    kind: 'place',
+    thing,
+    spot,
+  });
+  test('the last one counts, null takes it off', () => {
+    const facts = [fact(1, valve), fact(2, { ...valve, xMm: 300 }), fact(3, valve, 'valve'), fact(4, null, 'valve')];
+    expect(readJob(facts.map((f) => FactSchema.parse(f))).placed).toEqual({ trap: { ...valve, xMm: 300 } });
+  });
+  test('a thing nobody knows, or one outside any cupboard, is refused', () => {
+    expect(FactSchema.safeParse(fact(1, valve, 'boiler')).success).toBe(false);
+    expect(FactSchema.safeParse(fact(1, { ...valve, zMm: -1 })).success).toBe(false);
+  });
+});
