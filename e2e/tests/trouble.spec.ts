@@ -101,7 +101,10 @@ test('a drip is written down at its joint and the round goes on', async ({ app, 
 
 test('another design may be taken against the advice, with its reason kept', async ({ app, work: page }) => {
   await page.goto(await app.lens('Lantern', 'size'));
-  await page.getByRole('button', { name: /^Take this/ }).first().click();
+  await page
+    .getByRole('button', { name: /^Take this/ })
+    .first()
+    .click();
   const approve = page.getByRole('button', { name: 'Approve this one' });
   await expect(approve).toBeDisabled();
   await page.getByLabel('Why').fill('They want the larger store.');

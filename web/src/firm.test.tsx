@@ -81,6 +81,16 @@ describe('the house rules', () => {
     expect(spare.getAttribute('aria-invalid')).toBe('true');
     expect(written(asked, 'PUT')).toEqual([]);
   });
+  test('what was changed and not saved comes back over a reload; what others saved meanwhile is not put back', async () => {
+    serve({});
+    page(<RulesPage shelf={shelf} />);
+    await userEvent.click(screen.getByLabelText('Sanitise with bleach'));
+    cleanup();
+    page(<RulesPage shelf={{ ...shelf, rules: { ...rules, unpumpedMinBar: 1.1 }, rulesVersion: 9 }} />);
+    expect(screen.getByLabelText('Sanitise with bleach')).toHaveProperty('checked', !rules.sanitise);
+    expect(screen.getByLabelText('No system without a pump below')).toHaveProperty('value', '1.1 bar');
+    expect(screen.getByText('1 changed, not saved yet')).toBeTruthy();
+  });
   test('changed by somebody else are shown side by side, and mine may be kept', async () => {
     let first = true;
     const asked = serve({
@@ -96,7 +106,10 @@ describe('the house rules', () => {
     expect(await screen.findByText(/Tanks poured away: 2 here, 3 there/)).toBeTruthy();
     await userEvent.click(screen.getByRole('button', { name: 'Keep mine' }));
     await waitFor(() => {
-      expect(written(asked, 'PUT')[1]?.body).toMatchObject({ version: 8, rules: { sanitise: true } });
+      expect(written(asked, 'PUT')[1]?.body).toMatchObject({
+        version: 8,
+        rules: { sanitise: !rules.sanitise, discards: 3 },
+      });
     });
   });
 });

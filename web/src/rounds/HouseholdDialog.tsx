@@ -6,10 +6,13 @@ import { useNavigate } from 'react-router';
 import { z } from 'zod';
 import { useAddHouseholdMutation, usePutHouseholdMutation } from '../app/api.ts';
 import { errorWords, problemOf } from '../app/errors.ts';
+import { keepMine } from '../app/keepMine.ts';
 import { useAppSelector } from '../app/store.ts';
 
 const EMPTY: HouseholdEdit = { name: '', place: '', contact: '', notes: '' };
 const FIELDS = ['name', 'place', 'contact', 'notes'] as const;
+
+const editOf = ({ name, place, contact, notes }: Household): HouseholdEdit => ({ name, place, contact, notes });
 
 function drafted(key: string): HouseholdEdit | undefined {
   try {
@@ -40,9 +43,7 @@ export function HouseholdDialog({
   const [version, setVersion] = useState(household?.version ?? 0);
   const [ids] = useState(() => ({ id: crypto.randomUUID(), jobId: crypto.randomUUID() }));
   const draftKey = `katharos.draft.household.${household?.id ?? 'new'}`;
-  const start: HouseholdEdit = household
-    ? { name: household.name, place: household.place, contact: household.contact, notes: household.notes }
-    : EMPTY;
+  const start = household ? editOf(household) : EMPTY;
   const form = useForm<HouseholdEdit>({
     initialValues: drafted(draftKey) ?? start,
     validate: schemaResolver(HouseholdEditSchema, { sync: true }),
@@ -117,9 +118,11 @@ export function HouseholdDialog({
                 <Button
                   size="xs"
                   onClick={() => {
+                    const merged = keepMine(start, form.values, editOf(theirs));
+                    form.setValues(merged);
                     setVersion(theirs.version);
                     setTheirs(null);
-                    void save(form.values, theirs.version);
+                    void save(merged, theirs.version);
                   }}
                 >
                   Keep mine
@@ -128,12 +131,7 @@ export function HouseholdDialog({
                   size="xs"
                   variant="default"
                   onClick={() => {
-                    form.setValues({
-                      name: theirs.name,
-                      place: theirs.place,
-                      contact: theirs.contact,
-                      notes: theirs.notes,
-                    });
+                    form.setValues(editOf(theirs));
                     setVersion(theirs.version);
                     setTheirs(null);
                   }}

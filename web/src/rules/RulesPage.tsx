@@ -4,8 +4,10 @@ import { Alert, Button, Group, NativeSelect, NumberInput, Switch, TextInput } fr
 import { schemaResolver, useForm } from '@mantine/form';
 import { notifications } from '@mantine/notifications';
 import { useState, type ReactElement } from 'react';
+import { z } from 'zod';
 import { usePutRulesMutation } from '../app/api.ts';
 import { errorWords, problemOf } from '../app/errors.ts';
+import { keepMine } from '../app/keepMine.ts';
 import { useAppSelector } from '../app/store.ts';
 import './rules.css';
 
@@ -13,11 +15,15 @@ const KEYS = Object.keys(RULE_TEXTS) as (keyof HouseRules)[];
 const GROUPS = [...new Set(KEYS.map((k) => RULE_TEXTS[k].group))];
 const DRAFT = 'katharos.draft.rules';
 
-function drafted(): HouseRules | undefined {
+/** Only what was changed is kept unsaved: what somebody else changes meanwhile is not put back by it. */
+function drafted(): Partial<HouseRules> {
   try {
-    return HouseRulesSchema.safeParse(JSON.parse(localStorage.getItem(DRAFT) ?? 'null')).data;
+    const kept = z.record(z.string(), z.unknown()).parse(JSON.parse(localStorage.getItem(DRAFT) ?? '{}'));
+    const rules = HouseRulesSchema.partial().safeParse(kept).data ?? {};
+    // a rule with a default would come back though nobody changed it
+    return Object.fromEntries(Object.entries(rules).filter(([k]) => k in kept));
   } catch {
-    return undefined;
+    return {};
   }
 }
 
@@ -31,11 +37,12 @@ export default function RulesPage({ shelf }: { shelf: Shelf }): ReactElement {
   const [error, setError] = useState<string | null>(null);
   const form = useForm<HouseRules>({
     // what the store holds is frozen, and the form writes into its own
-    initialValues: { ...(drafted() ?? shelf.rules) },
+    initialValues: { ...shelf.rules, ...drafted() },
     validate: schemaResolver(HouseRulesSchema, { sync: true }),
     onValuesChange: (values) => {
       try {
-        localStorage.setItem(DRAFT, JSON.stringify(values));
+        const mine = KEYS.filter((k) => values[k] !== base[k]);
+        localStorage.setItem(DRAFT, JSON.stringify(Object.fromEntries(mine.map((k) => [k, values[k]]))));
       } catch {
         // no room: it stays on the page
       }
@@ -120,7 +127,7 @@ export default function RulesPage({ shelf }: { shelf: Shelf }): ReactElement {
             ))}
           </ul>
           <Group mt="sm">
-            <Button size="xs" onClick={() => void save(form.values, theirs.version)}>
+            <Button size="xs" onClick={() => void save(keepMine(base, form.values, theirs.rules), theirs.version)}>
               Keep mine
             </Button>
             <Button

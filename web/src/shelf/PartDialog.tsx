@@ -5,6 +5,7 @@ import { notifications } from '@mantine/notifications';
 import { useState, type ReactElement } from 'react';
 import { usePutPartMutation } from '../app/api.ts';
 import { errorWords, problemOf } from '../app/errors.ts';
+import { keepMine } from '../app/keepMine.ts';
 import { useAppSelector } from '../app/store.ts';
 import { KIND_WORDS } from './partWords.ts';
 
@@ -49,12 +50,13 @@ export function PartDialog({
   const faults = 'faults' in result ? result.faults : [];
   const doubts = 'part' in result ? partDoubts(result.part) : [];
   const taken = !part && 'part' in result && shelf.parts.some((p) => p.id === result.part.id);
-  const save = async (version: number | null): Promise<void> => {
-    if (!('part' in result) || by === null) return;
+  const save = async (version: number | null, of: PartRow = row): Promise<void> => {
+    const read = partFromRow(of);
+    if (!('part' in read) || by === null) return;
     setProblem(null);
     try {
-      await put({ part: result.part, version, by }).unwrap();
-      notifications.show({ message: `${result.part.name} ${part ? 'saved' : 'added'}.` });
+      await put({ part: read.part, version, by }).unwrap();
+      notifications.show({ message: `${read.part.name} ${part ? 'saved' : 'added'}.` });
       onClose();
     } catch (e) {
       const current = StoredPartSchema.safeParse(problemOf(e)?.current).data;
@@ -121,7 +123,15 @@ export function PartDialog({
               ))}
           </ul>
           <Group mt="sm">
-            <Button size="xs" onClick={() => void save(theirs.version)}>
+            <Button
+              size="xs"
+              onClick={() => {
+                const merged = keepMine(part ? partRow(part) : {}, row, partRow(theirs.part));
+                setRow(merged);
+                setTheirs(null);
+                void save(theirs.version, merged);
+              }}
+            >
               Keep mine
             </Button>
             <Button size="xs" variant="default" onClick={onClose}>
