@@ -9,6 +9,7 @@ import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
 import { RouterProvider } from 'react-router';
 import { z } from 'zod';
+import { fetchAhead } from './app/lensScripts.ts';
 import { makeStore } from './app/store.ts';
 import { router } from './app/router.tsx';
 import { theme } from './app/theme.ts';
@@ -17,6 +18,7 @@ import { outboxActions, restoreOutbox, sendOutbox } from './store/outbox.ts';
 // zod would try eval, which the content security policy forbids
 z.config({ jitless: true });
 
+fetchAhead(location.pathname);
 const store = makeStore();
 void store.dispatch(restoreOutbox()).catch(() => store.dispatch(outboxActions.unreachable()));
 window.addEventListener('online', () => void store.dispatch(sendOutbox()));

@@ -14,6 +14,7 @@ import { isTyping } from '../ui/isTyping.ts';
 import { HouseholdDialog } from '../rounds/HouseholdDialog.tsx';
 import { NoSuchPage } from '../ui/Boundary.tsx';
 import { errorWords, problemOf } from './errors.ts';
+import { LENS_SCRIPTS } from './lensScripts.ts';
 import { lensMarks, lensStates } from './lensStates.ts';
 import { useAppDispatch, useAppSelector } from './store.ts';
 import { useWorking } from '../worker/useCore.ts';
@@ -21,12 +22,12 @@ import { JobProvider } from './JobProvider.tsx';
 import { useJob, useJobData, useJobFacts, type JobContext } from './useJob.ts';
 
 const SHEETS = {
-  gauge: lazy(() => import('../lenses/gauge/Gauge.tsx')),
-  size: lazy(() => import('../lenses/size/Size.tsx')),
-  plumb: lazy(() => import('../lenses/plumb/Plumb.tsx')),
-  flush: lazy(() => import('../lenses/flush/Flush.tsx')),
-  prove: lazy(() => import('../lenses/prove/Prove.tsx')),
-  keep: lazy(() => import('../lenses/keep/Keep.tsx')),
+  gauge: lazy(LENS_SCRIPTS.gauge),
+  size: lazy(LENS_SCRIPTS.size),
+  plumb: lazy(LENS_SCRIPTS.plumb),
+  flush: lazy(LENS_SCRIPTS.flush),
+  prove: lazy(LENS_SCRIPTS.prove),
+  keep: lazy(LENS_SCRIPTS.keep),
 } as const;
 
 /** One job: the Line on top, the six lenses along its lower edge, the sheet of one under it. */

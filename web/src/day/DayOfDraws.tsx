@@ -167,7 +167,7 @@ export const DayOfDraws = memo(function DayOfDraws(p: DayOfDrawsProps): ReactEle
         onPointerUp={up}
         onPointerCancel={up}
       >
-        {[0, 6, 12, 18, 24].map((h) => (
+        {(inner < 260 ? [0, 12, 24] : [0, 6, 12, 18, 24]).map((h) => (
           <g key={h}>
             <line className="day-hour" x1={x(60 * h)} x2={x(60 * h)} y1={TOP - 6} y2={BASE + 3} />
             <text

@@ -36,7 +36,8 @@ const siteOf = (key: string, known: Known) => {
 
 const core = {
   setShelf: (key: string, catalogue: Catalogue, rules: HouseRules): void => {
-    if (shelves.size > 3) shelves.clear();
+    const [oldest] = shelves.keys();
+    if (shelves.size >= 3 && oldest !== undefined) shelves.delete(oldest);
     shelves.set(key, { catalogue, rules });
   },
   decide: (key: string, known: Known): Decision => decide(inputOf(key, known)),

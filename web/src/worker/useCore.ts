@@ -11,24 +11,40 @@ const AT_REST: ReadonlySet<keyof CoreWorker> = new Set(['study', 'bands']);
 const REST_MS = 250;
 const remotes: Partial<Record<Lane, Remote<CoreWorker>>> = {};
 
-/** The two workers of the page, each started when first asked. */
+/** Every shelf the page has had, for a worker that starts later. */
+const shelvesSent = new Map<string, { readonly catalogue: Catalogue; readonly rules: HouseRules }>();
+
+/** The two workers of the page, each started when first asked, and given the shelves there are. */
 function coreWorker(lane: Lane): Remote<CoreWorker> {
-  remotes[lane] ??= wrap<CoreWorker>(new Worker(new URL('./core.worker.ts', import.meta.url), { type: 'module' }));
-  return remotes[lane];
+  const there = remotes[lane];
+  if (there) return there;
+  const made = wrap<CoreWorker>(new Worker(new URL('./core.worker.ts', import.meta.url), { type: 'module' }));
+  remotes[lane] = made;
+  // questions are answered in the order they are asked: the shelf is there before the first that names it
+  for (const [key, { catalogue, rules }] of shelvesSent) void made.setShelf(key, catalogue, rules);
+  return made;
+}
+
+/** Starts the worker of the sentence before anything is asked of it: it is ready when the readings are. */
+export function startCore(): void {
+  if (typeof Worker !== 'undefined') coreWorker('first');
 }
 
 const shelfKeys = new WeakMap<Catalogue, { readonly rules: HouseRules; readonly key: string }>();
 let shelfCount = 0;
+/** Shelves a worker keeps at the most: the newest, and what a question under way may still name. */
+const KEPT = 3;
 
-/** The name the worker knows a shelf by; a shelf it has not seen is sent to it first. */
+/** The name the workers know a shelf by; one they have not seen is sent to them first. */
 export function shelfKey(catalogue: Catalogue, rules: HouseRules): string {
   const known = shelfKeys.get(catalogue);
   if (known?.rules === rules) return known.key;
   const key = String(++shelfCount);
   shelfKeys.set(catalogue, { rules, key });
-  // questions are answered in the order they are asked: the shelf is there before the first that names it
-  if (typeof Worker !== 'undefined')
-    for (const lane of ['first', 'slow'] as const) void coreWorker(lane).setShelf(key, catalogue, rules);
+  shelvesSent.set(key, { catalogue, rules });
+  const [oldest] = shelvesSent.keys();
+  if (shelvesSent.size > KEPT && oldest !== undefined) shelvesSent.delete(oldest);
+  for (const worker of Object.values(remotes)) void worker.setShelf(key, catalogue, rules);
   return key;
 }
 
