@@ -2,19 +2,15 @@ import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import type { Shelf } from '@katharos/contract';
 import { partsTable, type Instrument, type Part } from '@katharos/core';
 import { rules, shelf as parts } from '@katharos/core/testing';
-import { MantineProvider } from '@mantine/core';
-import { cleanup, render, screen, waitFor, within } from '@testing-library/react';
+import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import Papa from 'papaparse';
 import type { ReactElement } from 'react';
-import { Provider } from 'react-redux';
-import { MemoryRouter } from 'react-router';
-import { makeStore } from './app/store.ts';
 import InstrumentsPage from './instruments/InstrumentsPage.tsx';
 import RulesPage from './rules/RulesPage.tsx';
 import ShelfPage from './shelf/ShelfPage.tsx';
-import { personChosen } from './store/session.ts';
 import { WHO } from './testing/jobContext.tsx';
+import { renderIn } from './testing/renderIn.tsx';
 import { serve, type Asked } from './testing/serve.ts';
 
 const pen: Instrument = {
@@ -31,17 +27,9 @@ const shelf: Shelf = {
   people: [{ id: WHO, name: 'Imra Tole' }],
 };
 
-function page(element: ReactElement): void {
-  const store = makeStore();
-  store.dispatch(personChosen(WHO));
-  render(
-    <Provider store={store}>
-      <MantineProvider>
-        <MemoryRouter>{element}</MemoryRouter>
-      </MantineProvider>
-    </Provider>,
-  );
-}
+const page = (element: ReactElement): void => {
+  renderIn(element, WHO);
+};
 const written = (asked: readonly Asked[], method: string): Asked[] => asked.filter((a) => a.method === method);
 const stale = (current: unknown) => ({
   status: 409,

@@ -1,14 +1,11 @@
 import type { RoundsEntry } from '@katharos/contract';
-import { MantineProvider } from '@mantine/core';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { rules, shelf as parts } from '@katharos/core/testing';
-import { cleanup, render, screen, waitFor } from '@testing-library/react';
+import { cleanup, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { Provider } from 'react-redux';
-import { MemoryRouter } from 'react-router';
-import { makeStore } from '../app/store.ts';
-import { personChosen } from '../store/session.ts';
+import type { AppStore } from '../app/store.ts';
 import { WHO } from '../testing/jobContext.tsx';
+import { renderIn } from '../testing/renderIn.tsx';
 import { serve } from '../testing/serve.ts';
 import { HouseholdDialog } from './HouseholdDialog.tsx';
 import { Rounds } from './Rounds.tsx';
@@ -48,18 +45,7 @@ const shelf = {
   people: [{ id: WHO, name: 'Imra Tole' }],
 };
 
-function page(element = <Rounds />): ReturnType<typeof makeStore> {
-  const store = makeStore();
-  store.dispatch(personChosen(WHO));
-  render(
-    <Provider store={store}>
-      <MantineProvider>
-        <MemoryRouter>{element}</MemoryRouter>
-      </MantineProvider>
-    </Provider>,
-  );
-  return store;
-}
+const page = (element = <Rounds />): AppStore => renderIn(element, WHO).store;
 
 beforeEach(() => {
   localStorage.clear();

@@ -1,12 +1,8 @@
 import { decide, FactSchema, readJob, viewSystem, type Fact, type Known } from '@katharos/core';
 import { house, rules, shelf } from '@katharos/core/testing';
-import { MantineProvider } from '@mantine/core';
 import { jest } from '@jest/globals';
-import { render } from '@testing-library/react';
 import type { ReactElement } from 'react';
-import { Provider } from 'react-redux';
-import { MemoryRouter } from 'react-router';
-import { makeStore, type AppStore } from '../app/store.ts';
+import { renderIn } from './renderIn.tsx';
 import { JobProvider } from '../app/JobProvider.tsx';
 import type { JobContext, NewFact } from '../app/useJob.ts';
 
@@ -87,16 +83,5 @@ export function jobOf(facts: readonly Fact[], approved: boolean): JobContext & {
 }
 
 /** Shows a part of a job's page. */
-export function show(element: ReactElement, job: JobContext): ReturnType<typeof render> & { store: AppStore } {
-  const store = makeStore();
-  const shown = render(
-    <Provider store={store}>
-      <MantineProvider>
-        <MemoryRouter>
-          <JobProvider job={job}>{element}</JobProvider>
-        </MemoryRouter>
-      </MantineProvider>
-    </Provider>,
-  );
-  return { ...shown, store };
-}
+export const show = (element: ReactElement, job: JobContext): ReturnType<typeof renderIn> =>
+  renderIn(<JobProvider job={job}>{element}</JobProvider>);

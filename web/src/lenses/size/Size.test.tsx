@@ -1,37 +1,25 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { house } from '@katharos/core/testing';
 import type { FlipPoint } from '@katharos/core';
-import { MantineProvider } from '@mantine/core';
 import { cleanup, within, render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { Provider } from 'react-redux';
-import { MemoryRouter } from 'react-router';
-import { makeStore, type AppStore } from '../../app/store.ts';
+import type { AppStore } from '../../app/store.ts';
 import { JobProvider } from '../../app/JobProvider.tsx';
 import type { JobContext } from '../../app/useJob.ts';
-import { personChosen } from '../../store/session.ts';
 import { JOB, jobOf, readings, WHO } from '../../testing/jobContext.tsx';
+import { renderIn } from '../../testing/renderIn.tsx';
 import { serve } from '../../testing/serve.ts';
 import { stepOf } from '../../ui/Scrub.tsx';
 import { FlipScale } from './FlipScale.tsx';
 import Size from './Size.tsx';
 
-function page(job: JobContext): AppStore {
-  const store = makeStore();
-  store.dispatch(personChosen(WHO));
-  render(
-    <Provider store={store}>
-      <MantineProvider>
-        <MemoryRouter>
-          <JobProvider job={job}>
-            <Size />
-          </JobProvider>
-        </MemoryRouter>
-      </MantineProvider>
-    </Provider>,
-  );
-  return store;
-}
+const page = (job: JobContext): AppStore =>
+  renderIn(
+    <JobProvider job={job}>
+      <Size />
+    </JobProvider>,
+    WHO,
+  ).store;
 
 beforeEach(() => {
   localStorage.clear();

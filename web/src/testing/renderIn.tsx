@@ -1,0 +1,21 @@
+import { MantineProvider } from '@mantine/core';
+import { render } from '@testing-library/react';
+import type { ReactElement } from 'react';
+import { Provider } from 'react-redux';
+import { MemoryRouter } from 'react-router';
+import { makeStore, type AppStore } from '../app/store.ts';
+import { personChosen } from '../store/session.ts';
+
+/** Renders an element as the page does: in a store, a theme and a router. @param by who works; nobody if left out */
+export function renderIn(element: ReactElement, by?: string): ReturnType<typeof render> & { readonly store: AppStore } {
+  const store = makeStore();
+  if (by !== undefined) store.dispatch(personChosen(by));
+  const shown = render(
+    <Provider store={store}>
+      <MantineProvider>
+        <MemoryRouter>{element}</MemoryRouter>
+      </MantineProvider>
+    </Provider>,
+  );
+  return { ...shown, store };
+}
