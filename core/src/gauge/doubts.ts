@@ -12,7 +12,10 @@ export interface Doubt {
 }
 
 /** Doubts that no acknowledgement settles: the work stops until they are gone. */
-const HOLDING = new Set(['private-without-laboratory', 'cold-not-told', 'warm-feed']);
+const HOLDING = new Set(['private-without-laboratory', 'cold-not-told', 'warm-feed', 'pressure-beyond-pipework']);
+
+/** What household pipework and its valves are commonly made for, bar. */
+const PIPEWORK_BAR = 10;
 
 /** Whether a doubt holds an approval back until the reading itself is put right. */
 export function holdsApproval(d: Pick<Doubt, 'code' | 'weight'>): boolean {
@@ -158,6 +161,14 @@ export function doubtsOf(known: Known): Doubt[] {
       'static-high',
       ['staticPressureBar'],
       'Above what most housings and tubes bear (about 8 bar). A limiting valve comes first.',
+      'safety',
+    );
+  const highest = Math.max(still ?? 0, night ?? 0, high ?? 0);
+  if (highest > PIPEWORK_BAR)
+    add(
+      'pressure-beyond-pipework',
+      [highest === night ? 'highestPressureBar' : highest === high ? 'switchHighBar' : 'staticPressureBar'],
+      `${formatReading(highest)} bar is more than household pipes, stop valves and tubes are made for (${String(PIPEWORK_BAR)} bar), before any valve of this system. Have a plumber put a reducing valve at the entry of the house, then read again.`,
       'safety',
     );
   if (still !== undefined && still < 0.5)

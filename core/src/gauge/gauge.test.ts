@@ -1,6 +1,15 @@
 import { describe, expect, test } from '@jest/globals';
 import { house, rules } from '../testing/fixtures.ts';
-import { doubtsOf, fieldAccepts, readJob, siteFrom, soilWater, type Fact, type Known } from '../index.ts';
+import {
+  doubtsOf,
+  fieldAccepts,
+  holdsApproval,
+  readJob,
+  siteFrom,
+  soilWater,
+  type Fact,
+  type Known,
+} from '../index.ts';
 
 const codes = (known: Known): string[] => doubtsOf(known).map((d) => d.code);
 
@@ -27,6 +36,8 @@ describe('doubts', () => {
     ['mains-without-chlorine', { chlorineMgL: 0 }],
     ['iron', { ironMgL: 0.5 }],
     ['switch-order', { switchLowBar: 3, switchHighBar: 2 }],
+    ['pressure-beyond-pipework', { highestPressureBar: 10.5 }],
+    ['pressure-beyond-pipework', { staticPressureBar: 11, highestPressureBar: 10.5 }],
     ['tds-very-low', { feedTdsMgL: 12, hardnessMgL: 5 }],
   ] as const)('%s is raised at its field', (code, change) => {
     const found = doubtsOf({ ...house, ...change }).find((d) => d.code === code);
@@ -37,6 +48,14 @@ describe('doubts', () => {
     const noFlow = { ...house };
     delete noFlow.runningFlowLMin;
     expect(codes(noFlow)).toContain('flow-missing');
+  });
+  test('a pressure beyond what house pipes bear holds the approval back, one at their limit does not', () => {
+    const at = (highestPressureBar: number) =>
+      doubtsOf({ ...house, highestPressureBar }).find((d) => d.code === 'pressure-beyond-pipework');
+    expect(at(10)).toBeUndefined();
+    const d = at(10.1);
+    expect(d && holdsApproval(d)).toBe(true);
+    expect(d?.text).toMatch(/10.1 bar .* reducing valve at the entry/);
   });
   test('hot feed is a safety matter above 38 C and a doubt below', () => {
     const weight = (t: number): string | undefined =>
