@@ -1,3 +1,4 @@
+import { inSentence } from '../quantity/format.ts';
 import { baseUnit, findUnit, toBase, type QuantityKind } from '../quantity/units.ts';
 import { fieldAccepts, gaugeField, type FieldKey } from './fields.ts';
 
@@ -127,7 +128,7 @@ export function readLab(
     }
     const symbol = labUnit(f.kind, unit);
     if (symbol === null)
-      return { ...base, below, value: null, fault: `"${unit}" is not a unit of ${f.label.toLowerCase()}` };
+      return { ...base, below, value: null, fault: `"${unit}" is not a unit of ${inSentence(f.label)}` };
     const value = toBase(number.value, f.kind, symbol);
     if (!fieldAccepts(field, value))
       return { ...base, below, value: null, fault: `outside ${String(f.min)} to ${String(f.max)} ${baseUnit(f.kind)}` };

@@ -1,3 +1,4 @@
+import { inSentence } from '../quantity/format.ts';
 import type { Doubt } from './doubts.ts';
 import { doubtsOf } from './doubts.ts';
 import { choiceOf, numberOf, type Known } from './fields.ts';
@@ -104,7 +105,7 @@ export function placeDoubts(placed: Placed): Doubt[] {
         code: `socket-under-${wet}`,
         fields: ['socket'],
         weight: 'doubt',
-        text: `The socket stands under the ${CUPBOARD_THINGS[wet].label.toLowerCase()}: what drips falls on it. Shield it or have it moved; plug in with dry hands only.`,
+        text: `The socket stands under the ${inSentence(CUPBOARD_THINGS[wet].label)}: what drips falls on it. Shield it or have it moved; plug in with dry hands only.`,
       });
   }
   const { trap, disposal } = placed;

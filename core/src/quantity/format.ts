@@ -37,3 +37,8 @@ export function formatMinutes(minutes: number): string {
   }
   return `${String(Math.round(m / 1440))} days`;
 }
+
+/** A label inside a sentence: "feed TDS", "pH", "water today". */
+export function inSentence(label: string): string {
+  return /^[A-Z][a-z ]/.test(label) ? label.charAt(0).toLowerCase() + label.slice(1) : label;
+}

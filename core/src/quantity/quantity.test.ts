@@ -5,6 +5,7 @@ import {
   formatNumber,
   formatReading,
   fromBase,
+  inSentence,
   parseQuantity,
   quantityMessage,
   toBase,
@@ -98,4 +99,14 @@ describe('what people read', () => {
       'never',
     ]);
   });
+});
+
+test('a label in a sentence keeps its initials', () => {
+  expect(['Feed TDS', 'pH', 'Water today', 'TDS', 'Highest, at night'].map(inSentence)).toEqual([
+    'feed TDS',
+    'pH',
+    'water today',
+    'TDS',
+    'highest, at night',
+  ]);
 });

@@ -1,3 +1,4 @@
+import { inSentence } from '../quantity/format.ts';
 import { siteFrom, type Assumed } from '../gauge/site.ts';
 import { doubtsOf, isPrivate, type Doubt } from '../gauge/doubts.ts';
 import { GAUGE_FIELDS, type FieldKey } from '../gauge/fields.ts';
@@ -50,7 +51,7 @@ export const NOT_JUDGED = [
 export function decide(input: SizeInput): Decision {
   const result = siteFrom(input.known, input.rules);
   if (!result.ok) {
-    const names = result.missing.map((k) => GAUGE_FIELDS[k].label.toLowerCase());
+    const names = result.missing.map((k) => inSentence(GAUGE_FIELDS[k].label));
     return { kind: 'needs', missing: result.missing, sentence: `To size this house, read first: ${names.join(', ')}.` };
   }
   const { site, assumed } = result;

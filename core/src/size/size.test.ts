@@ -138,7 +138,7 @@ describe('the decision', () => {
   });
   test('missing readings are named in words', () => {
     const d = decide({ known: { source: 'mains' }, catalogue: shelf, rules });
-    expect(d.sentence).toBe('To size this house, read first: feed tds, water today, static pressure, people.');
+    expect(d.sentence).toBe('To size this house, read first: feed TDS, water today, static pressure, people.');
   });
   test('does not depend on the order of the catalogue', () => {
     const once = recommended(input());

@@ -1,6 +1,7 @@
 import {
   cupboardOf,
   CUPBOARD_THINGS,
+  inSentence,
   insideCupboard,
   thingsOf,
   usualSpot,
@@ -87,7 +88,7 @@ export const Cupboard = memo(function Cupboard(): ReactElement {
                   <Button
                     size="compact-xs"
                     variant="default"
-                    aria-label={`Take the ${name.toLowerCase()} off the drawing`}
+                    aria-label={`Take the ${inSentence(name)} off the drawing`}
                     onClick={() => {
                       place(thing, null);
                     }}
@@ -103,7 +104,7 @@ export const Cupboard = memo(function Cupboard(): ReactElement {
                     place(thing, usualSpot(thing, size));
                   }}
                 >
-                  Place the {name.toLowerCase()}
+                  Place the {inSentence(name)}
                 </Button>
               )}
             </li>
@@ -194,7 +195,7 @@ function Views({
         ))}
         {boxes.map(({ thing, left, top, wide, high: h }) => (
           <text key={thing} className="cupboard-name" x={left + wide / 2} y={top + h / 2 + 4} textAnchor="middle">
-            {CUPBOARD_THINGS[thing].label.toLowerCase()}
+            {inSentence(CUPBOARD_THINGS[thing].label)}
           </text>
         ))}
       </svg>

@@ -11,6 +11,7 @@ import {
   type ProofReadings,
   type ProofResult,
   type Verdict,
+  inSentence,
 } from '@katharos/core';
 import { Autocomplete, Button, Textarea } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
@@ -121,7 +122,7 @@ export default function Prove(): ReactElement {
           </Button>
         </div>
         {anyTyped && missing.length > 0 && (
-          <p className="small">Still to read: {missing.map((k) => proofField(k).label.toLowerCase()).join(', ')}.</p>
+          <p className="small">Still to read: {missing.map((k) => inSentence(proofField(k).label)).join(', ')}.</p>
         )}
         {record.proofs.length > 0 && (
           <>

@@ -7,6 +7,7 @@ import {
   type Decision,
   type Evaluation,
   type FieldKey,
+  inSentence,
 } from '@katharos/core';
 import { Button } from '@mantine/core';
 import { useEffect, type ReactElement } from 'react';
@@ -51,7 +52,7 @@ export function TrialBanner(): ReactElement | null {
           {keys
             .map(
               (k) =>
-                `${gaugeField(k).label.toLowerCase()} ${words(k, trial.values[k])} (read ${words(k, record.known[k])})`,
+                `${inSentence(gaugeField(k).label)} ${words(k, trial.values[k])} (read ${words(k, record.known[k])})`,
             )
             .join('; ')}
           . Nothing of it is recorded.
