@@ -86,7 +86,7 @@ for (const size of [
     // Size: one recommendation, alternatives, approval
     await station(page, 'Size').click();
     await expect(page.locator('.headline')).toContainText('Put in element');
-    await expect(page.getByText('Others that do, in the worst season')).toBeVisible();
+    await expect(page.getByText('Others that do, side by side')).toBeVisible();
     expect(await page.locator('.alternatives thead th').count()).toBeGreaterThanOrEqual(3);
     await expect(page.getByText('Not judged here')).toBeVisible();
     await page.getByRole('button', { name: 'Approve this design' }).click();
