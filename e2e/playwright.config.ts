@@ -3,8 +3,9 @@ import { defineConfig } from '@playwright/test';
 export default defineConfig({
   testDir: './tests',
   outputDir: './test-results',
-  workers: 1,
-  timeout: 120_000,
+  // each has its own server and database; a file's tests stay in their order
+  workers: 2,
+  timeout: 300_000,
   expect: { timeout: 15_000 },
   forbidOnly: Boolean(process.env.CI),
   reporter: [['list']],
