@@ -18,8 +18,8 @@ import { outboxActions, restoreOutbox, sendOutbox } from './store/outbox.ts';
 // zod would try eval, which the content security policy forbids
 z.config({ jitless: true });
 
-fetchAhead(location.pathname);
 const store = makeStore();
+fetchAhead(location.pathname, store);
 void store.dispatch(restoreOutbox()).catch(() => store.dispatch(outboxActions.unreachable()));
 window.addEventListener('online', () => void store.dispatch(sendOutbox()));
 

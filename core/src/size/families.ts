@@ -146,6 +146,8 @@ function openAll(core: Design, input: SizeInput, site: Site, restrictors: readon
       tooMuch = warm.recovery > 1.15 * highest;
       continue;
     }
+    // colder water under less pressure is kept less of still
+    if (warm.recovery < RECOVERY_RANGE.min) continue;
     openNear = solveTrain({ ...worst, restrictor: flow }, cold, 0, openNear, COARSE_MAP.slices);
     const open = openNear.out;
     if (openNear.starved || open.recovery < RECOVERY_RANGE.min || open.permeateTdsMgL > rules.productTdsMaxMgL)

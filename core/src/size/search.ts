@@ -20,6 +20,8 @@ export interface Search {
   readonly worked: number;
 }
 
+const { min } = Math;
+
 /** Points beyond the best up to which families are worked out, so that the runners-up are the true ones. */
 const MARGIN = 3;
 /** Families worked out at the least, and of each kind of drive and figure. */
@@ -63,10 +65,15 @@ export function searchDesigns(input: SizeInput, site: Site): Search {
   const nearest: NonNullable<OpenedCore['nearestDirect']>[] = [];
   let best = Infinity;
   let all: Evaluation[] = [];
+  const bestOfKind = new Map<string, number>();
   const take = (family: Family, year?: GiveUp['year']): void => {
     if (done.has(family)) return;
     done.add(family);
-    all.push(...run(designsOf(family), family.warm, year));
+    const found = run(designsOf(family), family.warm, year);
+    all.push(...found);
+    const kind = kindOf(family);
+    for (const e of found)
+      if (e.failures.length === 0) bestOfKind.set(kind, min(e.score, bestOfKind.get(kind) ?? Infinity));
   };
   /** Opens cores and works their families out, the least points first, until none can come near the best. */
   const work = (some: readonly Core[]): Queued[] => {
@@ -92,7 +99,16 @@ export function searchDesigns(input: SizeInput, site: Site): Search {
   const queue = work(cores.filter(isSingle));
   // further elements cost points for certain: most need not even be opened
   queue.push(...work(cores.filter((c) => !isSingle(c) && leastOf(c) <= best + MARGIN)));
-  for (const family of runnersUp(queue)) take(family);
+  const asked = new Map<string, number>();
+  for (const { family, least } of [...queue].sort((a, b) => a.least - b.least)) {
+    const kind = kindOf(family);
+    const n = asked.get(kind) ?? 0;
+    // of a drive the best is wanted: a second family only where it may be better than the first
+    if (n >= OF_EACH || least > (bestOfKind.get(kind) ?? Infinity)) continue;
+    asked.set(kind, n + 1);
+    take(family);
+  }
+  for (const family of strongest(queue)) take(family);
   // where no tankless design does, the one that gives most tells why
   const closest = nearest.sort((a, b) => b.openLDay - a.openLDay)[0];
   if (closest && !all.some((e) => e.worst.direct && e.failures.length === 0)) all.push(...run([closest.design]));
@@ -116,18 +132,11 @@ interface Queued {
   readonly least: number;
 }
 
-/** The best of every drive, and the strongest at each figure, whatever their points. */
-function runnersUp(queue: readonly Queued[]): Family[] {
-  const perKind = new Map<string, number>();
-  const ofKinds = queue.filter(({ family }) => {
-    const n = perKind.get(kindOf(family)) ?? 0;
-    perKind.set(kindOf(family), n + 1);
-    return n < OF_EACH;
-  });
-  const strongest = STRENGTHS.flatMap((strength) =>
+/** The strongest at each figure, whatever their points. */
+function strongest(queue: readonly Queued[]): Family[] {
+  return STRENGTHS.flatMap((strength) =>
     [...queue].sort((a, b) => strength(a.family) - strength(b.family) || a.least - b.least).slice(0, OF_EACH),
-  );
-  return [...ofKinds, ...strongest].map((q) => q.family);
+  ).map((q) => q.family);
 }
 
 function idsOf(f: Family): string {

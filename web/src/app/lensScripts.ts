@@ -1,4 +1,6 @@
 import { LENSES } from '@katharos/core';
+import { api } from './api.ts';
+import type { AppStore } from './store.ts';
 import { startCore } from '../worker/useCore.ts';
 
 /** Each lens comes when it is first opened. */
@@ -11,10 +13,14 @@ export const LENS_SCRIPTS = {
   keep: () => import('../lenses/keep/Keep.tsx'),
 } as const;
 
-/** Where a page opens on a job, its lens and the computation are fetched beside the job itself, not after it. */
-export function fetchAhead(pathname: string): void {
-  const lens = LENSES.find((l) => pathname.startsWith('/jobs/') && pathname.endsWith(`/${l}`));
-  if (!lens) return;
+/** Where a page opens on a job, the job, its lens and the computation are fetched side by side, before anything is drawn. */
+export function fetchAhead(pathname: string, store: AppStore): void {
+  const [, jobs, id, last] = pathname.split('/');
+  const lens = LENSES.find((l) => l === last);
+  if (jobs !== 'jobs' || id === undefined || !lens) return;
+  // the page asks the same when it is drawn, and finds the answer or the question under way
+  void store.dispatch(api.endpoints.getJob.initiate(id, { subscribe: false }));
+  void store.dispatch(api.endpoints.getShelf.initiate(null, { subscribe: false }));
   startCore();
   // what fails here fails again, and is told, where the lens is opened
   void LENS_SCRIPTS[lens]().catch(() => undefined);

@@ -12,12 +12,12 @@ import {
   type Decision,
   type SystemView,
 } from '@katharos/core';
-import { createContext, useCallback, useContext, useMemo, useState } from 'react';
-import { useAppDispatch, useAppSelector } from './store.ts';
+import { createContext, useCallback, useContext, useEffect, useMemo, useState } from 'react';
+import { useAppDispatch, useAppSelector, useAppStore } from './store.ts';
 import { useGetJobQuery, useGetShelfQuery } from './api.ts';
 import { recordFacts } from '../store/outbox.ts';
 import type { Trial } from '../store/session.ts';
-import { shelfKey, useCore, type Answer } from '../worker/useCore.ts';
+import { askEarly, shelfKey, useCore, type Answer } from '../worker/useCore.ts';
 
 type Without<F> = F extends Fact ? Omit<F, 'id' | 'jobId' | 'at' | 'by'> : never;
 /** A fact before it is stamped with its id, time and person. */
@@ -145,6 +145,17 @@ export function useJobData(id: string): { job: JobContext | null; error: unknown
       ),
     [record.readings, instruments],
   );
+  // what is tried is asked before the page is drawn with it
+  const store = useAppStore();
+  useEffect(() => {
+    let last = store.getState().session.trial;
+    return store.subscribe(() => {
+      const now = store.getState().session.trial;
+      if (now === last) return;
+      last = now;
+      if (key !== null && now?.jobId === id) askEarly('decide', [key, { ...record.known, ...now.values }]);
+    });
+  }, [store, key, id, record.known]);
   const decision = useCore('decide', key !== null && server ? [key, known] : null);
   // what the readings themselves decide stays on hand while something else is tried
   const [asRead, setAsRead] = useState<Decision>();

@@ -78,6 +78,27 @@ async function handRests(wanted: () => string | null): Promise<string | null> {
 
 type Functions = Omit<{ [K in keyof CoreWorker]: CoreWorker[K] }, 'setShelf'>;
 
+const ask = (name: keyof Functions, asked: string): Promise<unknown> => {
+  const call = coreWorker(SLOW.has(name) ? 'slow' : 'first')[name] as unknown as (...a: unknown[]) => Promise<unknown>;
+  return call(...(JSON.parse(asked) as unknown[]));
+};
+/** Questions that wait for their answer, and one that was asked before the page came to it. */
+const underWay = new Set<keyof Functions>();
+let early: { readonly name: keyof Functions; readonly asked: string; readonly answer: Promise<unknown> } | null = null;
+
+/**
+ * Asks what the page will ask once it is drawn again, so that the worker begins at once. Nothing is asked while another of
+ * its kind is under way: the newest is asked then anyway.
+ */
+export function askEarly<K extends keyof Functions>(name: K, args: Parameters<Functions[K]>): void {
+  if (typeof Worker === 'undefined' || underWay.has(name)) return;
+  const asked = JSON.stringify(args);
+  const answer = ask(name, asked);
+  // a fault is told where the question is asked for good
+  answer.catch(() => undefined);
+  early = { name, asked, answer };
+}
+
 /** A question's last answer; `fresh` tells whether it answers the question asked now. */
 export interface Answer<T> {
   readonly value: T | undefined;
@@ -122,16 +143,16 @@ export function useCore<K extends keyof Functions>(
     s.asked = true;
     const run = async (): Promise<void> => {
       s.busy = true;
+      underWay.add(name);
       count(1);
       try {
         while (s.wanted !== null && s.alive) {
           const asked: string | null = rests ? await handRests(() => s.wanted) : s.wanted;
           if (asked === null) return;
           try {
-            const call = coreWorker(SLOW.has(name) ? 'slow' : 'first')[name] as unknown as (
-              ...a: unknown[]
-            ) => Promise<Result>;
-            const value = await call(...(JSON.parse(asked) as unknown[]));
+            const begun = early?.name === name && early.asked === asked ? early.answer : null;
+            if (begun) early = null;
+            const value = (await (begun ?? ask(name, asked))) as Result;
             setAnswer({ key: asked, value, error: null });
           } catch (e) {
             setAnswer((a) => ({
@@ -144,6 +165,7 @@ export function useCore<K extends keyof Functions>(
         }
       } finally {
         s.busy = false;
+        underWay.delete(name);
         count(-1);
       }
     };
