@@ -262,6 +262,23 @@ describe('the instruments', () => {
       expect(written(asked, 'PUT')[0]?.body).toMatchObject({ version: null, instrument: { name: 'PEN a 2' } });
     });
   });
+  test('a pen’s factor from conductivity is kept with it, and one no meter has is told', async () => {
+    const asked = serve({});
+    page(<InstrumentsPage shelf={shelf} />);
+    await userEvent.click(screen.getByRole('button', { name: 'Add an instrument' }));
+    const dialog = await screen.findByRole('dialog');
+    await userEvent.type(within(dialog).getByLabelText('Name, as it stands on it'), 'pen C');
+    const factor = within(dialog).getByLabelText('Factor from µS/cm to mg/L');
+    await userEvent.type(factor, '5');
+    expect(within(dialog).getByText('0.3 to 1.1')).toBeTruthy();
+    expect(within(dialog).getByRole('button', { name: 'Add it' })).toHaveProperty('disabled', true);
+    await userEvent.clear(factor);
+    await userEvent.type(factor, '0.5');
+    await userEvent.click(within(dialog).getByRole('button', { name: 'Add it' }));
+    await waitFor(() => {
+      expect(written(asked, 'PUT')[0]?.body).toMatchObject({ instrument: { name: 'pen C', tdsFactor: 0.5 } });
+    });
+  });
   test('an empty list says what to list first', () => {
     serve({});
     page(<InstrumentsPage shelf={{ ...shelf, instruments: [] }} />);

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { house } from '@katharos/core/testing';
-import { act, cleanup, screen, within } from '@testing-library/react';
+import { act, cleanup, fireEvent, screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { happened, jobOf, readings, show } from '../../testing/jobContext.tsx';
 import Gauge from './Gauge.tsx';
@@ -10,6 +10,66 @@ beforeEach(() => {
   localStorage.clear();
 });
 afterEach(cleanup);
+
+describe('their day on the sheet', () => {
+  const day = happened({ kind: 'habits', draws: [{ minute: 420, litres: 1.5 }, { minute: 1110, litres: 4 }] }, 5); // prettier-ignore
+  test('a drawn day says litres and largest draw, until they are typed', async () => {
+    const job = jobOf([...readings(), day], false);
+    show(<Gauge />, job);
+    const litres = screen.getByLabelText('Litres a day');
+    expect(litres).toHaveProperty('value', '');
+    expect(screen.getByText('5.5 L by their day below')).toBeTruthy();
+    expect(screen.getByText('4 L by their day below')).toBeTruthy();
+    await userEvent.type(litres, '9{Enter}');
+    expect(job.added).toEqual([{ kind: 'reading', field: 'litresADay', value: 9, typed: '9' }]);
+  });
+  test('a draw moved by keys is tried while the key is down and kept once it is up', () => {
+    const job = jobOf([...readings(), day], false);
+    const { store } = show(<Gauge />, job);
+    const bar = screen.getByRole('slider', { name: 'Draw 1 of 2' });
+    fireEvent.keyDown(bar, { key: 'ArrowUp' });
+    expect(store.getState().session.trial).toMatchObject({
+      values: { litresADay: 5.55, largestDrawL: 4 },
+      by: 'typing',
+    });
+    expect(job.added).toEqual([]);
+    fireEvent.keyUp(bar, { key: 'ArrowUp' });
+    expect(store.getState().session.trial).toBeNull();
+    expect(job.added).toEqual([{ kind: 'habits', draws: [{ minute: 420, litres: 1.55 }, { minute: 1110, litres: 4 }] }]); // prettier-ignore
+  });
+  test('back to a usual day takes the drawn one back; without litres there is none to draw', async () => {
+    const job = jobOf([...readings(), day], false);
+    show(<Gauge />, job);
+    await userEvent.click(screen.getByRole('button', { name: 'Back to a usual day' }));
+    expect(job.added).toEqual([{ kind: 'habits', draws: [] }]);
+    cleanup();
+    show(<Gauge />, jobOf([], false));
+    expect(screen.queryByRole('group', { name: 'A day of draws' })).toBeNull();
+  });
+});
+
+describe('on a phone', () => {
+  const wide = window.matchMedia.bind(window);
+  beforeEach(() => {
+    window.matchMedia = (query) =>
+      Object.assign(wide(query), { matches: query === '' || query.includes('max-width: 760px') });
+  });
+  afterEach(() => {
+    window.matchMedia = wide;
+  });
+  test('the sentence and the next reading stand within the thumb’s reach', async () => {
+    show(<Gauge />, jobOf(readings({ source: 'mains' }), false));
+    const bar = document.querySelector<HTMLElement>('.gauge-thumb') ?? document.body;
+    expect(within(bar).getByText(/To size this house, read first: feed TDS/)).toBeTruthy();
+    await userEvent.click(within(bar).getByRole('button', { name: 'Read first: Feed TDS' }));
+    expect(document.activeElement).toBe(screen.getByLabelText('Feed TDS'));
+  });
+  test('what needs no further reading leads to the sizing', () => {
+    show(<Gauge />, jobOf(readings({ ...house, source: 'well', laboratory: 'none' }), false));
+    const bar = document.querySelector<HTMLElement>('.gauge-thumb') ?? document.body;
+    expect(within(bar).getByRole('link', { name: 'Settled: see the sizing' }).getAttribute('href')).toMatch(/size$/);
+  });
+});
 
 describe('gauging on the page', () => {
   test('a first visit says what to do first', () => {

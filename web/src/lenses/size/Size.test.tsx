@@ -6,7 +6,7 @@ import userEvent from '@testing-library/user-event';
 import type { AppStore } from '../../app/store.ts';
 import { JobProvider } from '../../app/JobProvider.tsx';
 import type { JobContext } from '../../app/useJob.ts';
-import { JOB, jobOf, readings, WHO } from '../../testing/jobContext.tsx';
+import { happened, JOB, jobOf, readings, WHO } from '../../testing/jobContext.tsx';
 import { renderIn } from '../../testing/renderIn.tsx';
 import { serve } from '../../testing/serve.ts';
 import { stepOf } from '../../ui/Scrub.tsx';
@@ -47,6 +47,19 @@ describe('sizing on the page', () => {
     expect(best.length).toBeGreaterThanOrEqual(3);
     await userEvent.click(within(table).getByRole('button', { name: 'To the drain' }));
     expect(store.getState().session.trial).toMatchObject({ values: { caresMost: 'waste' }, by: 'scrubbing' });
+  });
+  test('what is cared for most is marked, and let go again', async () => {
+    const store = page(jobOf(readings({ ...house, caresMost: 'waste' }), false));
+    const row = screen.getByRole('rowheader', { name: 'To the drain' });
+    expect(within(row).getByRole('button').getAttribute('aria-pressed')).toBe('true');
+    await userEvent.click(screen.getByRole('button', { name: 'a bit of everything again.' }));
+    expect(store.getState().session.trial?.values).toEqual({ caresMost: 'balanced' });
+  });
+  test('figures that a drawn day gives say so', () => {
+    const day = happened({ kind: 'habits', draws: [{ minute: 420, litres: 8 }] }, 5);
+    page(jobOf([...readings(), day], false));
+    expect(screen.getAllByText('their day, as drawn')).toHaveLength(2);
+    expect(screen.getByRole('slider', { name: 'Litres a day' }).textContent).toBe('8 L/day');
   });
   test('what was assumed is told from what was read', () => {
     const known = { ...house };

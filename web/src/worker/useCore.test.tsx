@@ -1,0 +1,166 @@
+import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { rules, shelf } from '@katharos/core/testing';
+import { act, cleanup, renderHook } from '@testing-library/react';
+
+/** A question as a worker got it; it is answered by hand. */
+interface Asked {
+  readonly worker: number;
+  readonly name: string;
+  readonly args: readonly unknown[];
+  readonly answer: (value: unknown) => void;
+  readonly fail: (fault: Error) => void;
+}
+const asked: Asked[] = [];
+let workers = 0;
+
+jest.unstable_mockModule('comlink', () => ({
+  wrap: () => {
+    const worker = ++workers;
+    return new Proxy(
+      {},
+      {
+        get:
+          (_, name: string) =>
+          (...args: unknown[]) =>
+            new Promise((answer, fail) => {
+              asked.push({ worker, name, args, answer, fail });
+            }),
+      },
+    );
+  },
+}));
+Object.assign(globalThis, { Worker: jest.fn() });
+const { askEarly, shelfKey, startCore, useCore, useWorking } = await import('./useCore.ts');
+
+const of = (name: string): Asked[] => asked.filter((a) => a.name === name);
+const settle = (f: () => void = () => undefined): Promise<void> =>
+  act(async () => {
+    f();
+    await Promise.resolve();
+  });
+const known = (n: number) => ({ feedTdsMgL: n });
+const decide = (n: number) =>
+  renderHook(({ tds }) => useCore('decide', ['1', known(tds)]), { initialProps: { tds: n } });
+
+beforeEach(() => {
+  asked.length = 0;
+});
+afterEach(() => {
+  cleanup();
+  jest.useRealTimers();
+});
+
+// first: the workers live as long as the page, and this is about when they start
+test('a worker is started once, has the shelf before its first question, and one that starts later gets it too', async () => {
+  startCore();
+  startCore();
+  expect(workers).toBe(1);
+  const key = shelfKey(shelf, rules);
+  expect(shelfKey(shelf, rules)).toBe(key);
+  expect(asked.map((a) => [a.worker, a.name])).toEqual([[1, 'setShelf']]);
+  const seasons = renderHook(() => useCore('seasons', [key, known(1), {} as never]));
+  await settle();
+  expect(asked.slice(1).map((a) => [a.worker, a.name])).toEqual([
+    [2, 'setShelf'],
+    [2, 'seasons'],
+  ]);
+  expect(asked[1]?.args[0]).toBe(key);
+  await settle(() => of('seasons')[0]?.answer([]));
+  expect(seasons.result.current).toEqual({ value: [], fresh: true, error: null });
+  const changed = shelfKey(shelf, { ...rules, discards: 3 });
+  expect(changed).not.toBe(key);
+  expect(
+    of('setShelf')
+      .slice(-2)
+      .map((a) => a.worker),
+  ).toEqual([1, 2]);
+});
+
+describe('a question of the page', () => {
+  test('one is under way; of what is asked meanwhile only the newest follows', async () => {
+    const page = decide(1);
+    page.rerender({ tds: 2 });
+    page.rerender({ tds: 3 });
+    await settle();
+    expect(of('decide').map((a) => a.args[1])).toEqual([known(1)]);
+    await settle(() => of('decide')[0]?.answer('one'));
+    expect(page.result.current).toEqual({ value: 'one', fresh: false, error: null });
+    expect(of('decide').map((a) => a.args[1])).toEqual([known(1), known(3)]);
+    await settle(() => of('decide')[1]?.answer('three'));
+    expect(page.result.current).toEqual({ value: 'three', fresh: true, error: null });
+  });
+  test('a fault is told and the last answer stays on the page', async () => {
+    const page = decide(11);
+    await settle(() => of('decide')[0]?.answer('one'));
+    page.rerender({ tds: 12 });
+    await settle();
+    await settle(() => of('decide')[1]?.fail(new Error('the shelf has not come yet')));
+    expect(page.result.current).toEqual({ value: 'one', fresh: true, error: 'the shelf has not come yet' });
+    page.rerender({ tds: 13 });
+    await settle();
+    await settle(() => of('decide')[2]?.answer('three'));
+    expect(page.result.current).toEqual({ value: 'three', fresh: true, error: null });
+  });
+  test('the page tells that something is being worked out, and when it no longer is', async () => {
+    const working = renderHook(() => useWorking());
+    expect(working.result.current).toBe(false);
+    decide(21);
+    await settle();
+    expect(working.result.current).toBe(true);
+    await settle(() => of('decide')[0]?.answer('one'));
+    expect(working.result.current).toBe(false);
+  });
+  test('nothing asked is nothing worked out', () => {
+    const page = renderHook(() => useCore('decide', null));
+    expect(page.result.current).toEqual({ value: undefined, fresh: true, error: null });
+    expect(asked).toEqual([]);
+  });
+});
+
+describe('a question asked early', () => {
+  test('is not asked again when the page comes to it', async () => {
+    askEarly('decide', ['1', known(31)]);
+    expect(of('decide')).toHaveLength(1);
+    const page = decide(31);
+    await settle(() => of('decide')[0]?.answer('early'));
+    expect(of('decide')).toHaveLength(1);
+    expect(page.result.current.value).toBe('early');
+  });
+  test('is of no use where the page asks another, and is not asked while one is under way', async () => {
+    askEarly('decide', ['1', known(41)]);
+    const page = decide(42);
+    await settle();
+    expect(of('decide').map((a) => a.args[1])).toEqual([known(41), known(42)]);
+    askEarly('decide', ['1', known(43)]);
+    expect(of('decide')).toHaveLength(2);
+    await settle(() => of('decide')[1]?.answer('two'));
+    expect(page.result.current.value).toBe('two');
+    // a fault of what nobody came to is nobody's
+    await settle(() => of('decide')[0]?.fail(new Error('gone')));
+    expect(page.result.current.error).toBeNull();
+  });
+});
+
+describe('what takes longest', () => {
+  test('is asked at once the first time, then once the hand rests', async () => {
+    jest.useFakeTimers();
+    const page = renderHook(({ n }) => useCore('bands', ['1', known(n), {}, {} as never]), { initialProps: { n: 1 } });
+    await settle();
+    expect(of('bands')).toHaveLength(1);
+    await settle(() => of('bands')[0]?.answer('one'));
+    for (const n of [2, 3, 4]) {
+      page.rerender({ n });
+      await settle(() => {
+        jest.advanceTimersByTime(150);
+      });
+    }
+    expect(of('bands')).toHaveLength(1);
+    for (let i = 0; i < 3; i++)
+      await settle(() => {
+        jest.advanceTimersByTime(250);
+      });
+    expect(of('bands').map((a) => a.args[1])).toEqual([known(1), known(4)]);
+    await settle(() => of('bands')[1]?.answer('four'));
+    expect(page.result.current).toEqual({ value: 'four', fresh: true, error: null });
+  });
+});
