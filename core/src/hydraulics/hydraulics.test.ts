@@ -147,6 +147,36 @@ describe('the train', () => {
     expect(tight.starved).toBe(false);
     expect(tight.filteredBar).toBeGreaterThan(pump.minInletBar);
   });
+  test('with a pump that runs at rest there is a steady state, or it is told that there is none', () => {
+    let starved = 0;
+    fc.assert(
+      fc.property(
+        fc.double({ min: 0.5, max: 4, noNaN: true }),
+        fc.double({ min: 0.05, max: 3, noNaN: true }),
+        fc.integer({ min: 200, max: 9000 }),
+        fc.double({ min: 0, max: 2, noNaN: true }),
+        (staticBar, resistance, flowLDay, productBar) => {
+          const t = {
+            ...train,
+            supply: { staticBar, resistance },
+            pump,
+            restrictor: { ...train.restrictor, flowLDay },
+          };
+          const w = solveTrain(t, water(8), productBar);
+          if (w.starved) starved++;
+          // it never stands beyond where the pump cuts out
+          expect(w.filteredBar).toBeGreaterThanOrEqual(pump.minInletBar);
+          const lets = restrictorFlowLDay(t.restrictor, w.inletBar, 8);
+          const off = (lets - w.out.concentrateLDay) / w.out.feedLDay;
+          if (w.starved) expect(off).toBeGreaterThan(0);
+          else expect(Math.abs(off)).toBeLessThan(1e-5);
+        },
+      ),
+      { numRuns: 400, seed: 3 },
+    );
+    expect(starved).toBeGreaterThan(20);
+    expect(starved).toBeLessThan(380);
+  });
   test('a pump starved of inlet pressure does nothing', () => {
     const dry = { ...train, supply: { staticBar: 0.2, resistance: 0 }, pump };
     expect(solveTrain(dry, water(8), 0).inletBar).toBeLessThan(0.21);

@@ -156,7 +156,8 @@ function cutOutLMin(t: Train, pump: PumpCurve, beyondLMin: number, temperatureC:
       atLow /= 2;
     }
   }
-  return low;
+  // a hair below, so that the pump runs there whatever the flow is multiplied by on its way
+  return low * (1 - 1e-12);
 }
 
 /** Tank pressure at which the system stops, bar: a share of the inlet's pressure, or the switch's own. */
