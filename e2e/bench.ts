@@ -4,7 +4,7 @@ import { readFileSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { gzipSync } from 'node:zlib';
-import { chromium } from '@playwright/test';
+import { chromium, type Page } from '@playwright/test';
 import {
   bandsOf,
   CatalogueSchema,
@@ -168,26 +168,40 @@ async function page(): Promise<void> {
     }[];
     const job = rounds.find((r) => r.household.name.startsWith('Lantern'))?.jobId ?? '';
     const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium' });
-    const tab = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-    // tsx names the functions it sends to the page by a helper the page does not have
-    await tab.addInitScript('globalThis.__name = (f) => f');
-    await tab.addInitScript((id) => {
-      localStorage.setItem('katharos.person', id);
-      const long: number[] = [];
-      Object.assign(window, { longTasks: long });
-      new PerformanceObserver((l) => {
-        long.push(...l.getEntries().map((e) => e.duration));
-      }).observe({ type: 'longtask', buffered: true });
-    }, shelf.people[0]?.id ?? '');
-    const loads: number[] = [];
-    for (let i = 0; i < 3; i++) {
+    const person = shelf.people[0]?.id ?? '';
+    // the browser itself is running: what is measured is the page, each time with nothing of it in store
+    const other = await browser.newPage();
+    await other.goto(`${address}/icon.svg`);
+    const open = async (): Promise<Page> => {
+      const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+      // tsx names the functions it sends to the page by a helper the page does not have
+      await page.addInitScript('globalThis.__name = (f) => f');
+      await page.addInitScript((id) => {
+        localStorage.setItem('katharos.person', id);
+        const long: number[] = [];
+        Object.assign(window, { longTasks: long });
+        new PerformanceObserver((l) => {
+          long.push(...l.getEntries().map((e) => e.duration));
+        }).observe({ type: 'longtask', buffered: true });
+      }, person);
+      return page;
+    };
+    const load = async (page: Page): Promise<number> => {
       const t = performance.now();
-      await tab.goto(`${address}/jobs/${job}/gauge`);
-      await tab.locator('.gauge-sentence').waitFor();
-      loads.push(performance.now() - t);
+      await page.goto(`${address}/jobs/${job}/gauge`);
+      await page.locator('.gauge-sentence').waitFor();
+      return performance.now() - t;
+    };
+    const first: number[] = [];
+    for (let i = 0; i < 3; i++) {
+      const page = await open();
+      first.push(await load(page));
+      await page.context().close();
     }
-    put('first load of a job, to its decision', (loads[0] ?? 0) / 1000, 's', { most: 1.5 });
-    put('load of a job again, to its decision', median(loads.slice(1)) / 1000, 's', { most: 1.5 });
+    put('first load of a job, to its decision', median(first) / 1000, 's', { most: 1.5 });
+    const tab = await open();
+    await load(tab);
+    put('load of a job again, to its decision', median([await load(tab), await load(tab)]) / 1000, 's', { most: 1.5 });
     await tab.waitForTimeout(2500);
     await tab.evaluate(() => {
       (window as unknown as { longTasks: number[] }).longTasks.length = 0;
