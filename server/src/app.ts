@@ -2,6 +2,7 @@ import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import compression from 'compression';
 import express, { type Express } from 'express';
+import compressed from 'express-static-gzip';
 import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
@@ -85,7 +86,15 @@ export function createApp({ db, shelf, log, page, now, standIns = noStandIns }: 
   app.use('/api', api);
 
   if (page !== undefined && existsSync(page)) {
-    app.use('/assets', express.static(join(page, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
+    app.use(
+      '/assets',
+      compressed(join(page, 'assets'), {
+        enableBrotli: true,
+        orderPreference: ['br'],
+        serveStatic: { immutable: true, maxAge: '1y' },
+      }),
+      noSuchAddress,
+    );
     app.use(express.static(page, { index: false, maxAge: 0 }));
     app.get('/{*path}', (_req, res) => {
       res.set('Cache-Control', 'no-cache').sendFile(join(page, 'index.html'));
