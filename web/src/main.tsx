@@ -8,18 +8,20 @@ import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
 import { RouterProvider } from 'react-router';
-import { z } from 'zod';
-import { fetchAhead } from './app/lensScripts.ts';
+import { jobAt } from './app/ahead.ts';
+import { api } from './app/api.ts';
 import { makeStore } from './app/store.ts';
 import { router } from './app/router.tsx';
 import { theme } from './app/theme.ts';
 import { outboxActions, restoreOutbox, sendOutbox } from './store/outbox.ts';
 
-// zod would try eval, which the content security policy forbids
-z.config({ jitless: true });
-
 const store = makeStore();
-fetchAhead(location.pathname, store);
+const opened = jobAt(location.pathname);
+if (opened) {
+  // the page asks the same when it is drawn, and finds the answer or the question under way
+  void store.dispatch(api.endpoints.getJob.initiate(opened.id, { subscribe: false }));
+  void store.dispatch(api.endpoints.getShelf.initiate(null, { subscribe: false }));
+}
 void store.dispatch(restoreOutbox()).catch(() => store.dispatch(outboxActions.unreachable()));
 window.addEventListener('online', () => void store.dispatch(sendOutbox()));
 

@@ -1,6 +1,6 @@
 import { LENSES, type Lens, type Profile } from '@katharos/core';
 import { Loader } from '@mantine/core';
-import { lazy, memo, Suspense, useCallback, useEffect, useMemo, useState, type ReactElement } from 'react';
+import { memo, useCallback, useEffect, useMemo, useState, type ReactElement } from 'react';
 import { createPortal } from 'react-dom';
 import { NavLink, useNavigate, useParams } from 'react-router';
 import { LineDrawing } from '../line/LineDrawing.tsx';
@@ -14,21 +14,16 @@ import { isTyping } from '../ui/isTyping.ts';
 import { HouseholdDialog } from '../rounds/HouseholdDialog.tsx';
 import { NoSuchPage } from '../ui/Boundary.tsx';
 import { errorWords, problemOf } from './errors.ts';
-import { LENS_SCRIPTS } from './lensScripts.ts';
+import { fetchTheRest, SHEETS } from './sheets.ts';
+import { useLate } from './useLate.ts';
 import { lensMarks, lensStates } from './lensStates.ts';
 import { useAppDispatch, useAppSelector } from './store.ts';
 import { useWorking } from '../worker/useCore.ts';
 import { JobProvider } from './JobProvider.tsx';
 import { useJob, useJobData, useJobFacts, type JobContext } from './useJob.ts';
 
-const SHEETS = {
-  gauge: lazy(LENS_SCRIPTS.gauge),
-  size: lazy(LENS_SCRIPTS.size),
-  plumb: lazy(LENS_SCRIPTS.plumb),
-  flush: lazy(LENS_SCRIPTS.flush),
-  prove: lazy(LENS_SCRIPTS.prove),
-  keep: lazy(LENS_SCRIPTS.keep),
-} as const;
+/** After the first decision the page rests this long before it fetches what it does not show yet, in milliseconds. */
+const REST_MS = 2000;
 
 /** One job: the Line on top, the six lenses along its lower edge, the sheet of one under it. */
 export function JobPage(): ReactElement {
@@ -53,6 +48,14 @@ export function JobPage(): ReactElement {
       window.removeEventListener('keydown', onKey);
     };
   }, [dispatch, id, navigate]);
+  const decided = job?.decision.value !== undefined;
+  useEffect(() => {
+    if (!decided) return;
+    const rest = setTimeout(fetchTheRest, REST_MS);
+    return () => {
+      clearTimeout(rest);
+    };
+  }, [decided]);
   const title = job?.household.name;
   useEffect(() => {
     document.title = title ? `${title} – Katharos` : 'Katharos';
@@ -94,14 +97,15 @@ export function JobPage(): ReactElement {
           </button>,
           strip,
         )}
-      <HouseholdDialog
-        key={`${job.household.id}-${String(editing)}`}
-        opened={editing}
-        household={job.household}
-        onClose={() => {
-          setEditing(false);
-        }}
-      />
+      {editing && (
+        <HouseholdDialog
+          opened
+          household={job.household}
+          onClose={() => {
+            setEditing(false);
+          }}
+        />
+      )}
       <div className="job" data-phone={phone}>
         {!phone && <JobLine lens={current} as="band" />}
         <Stations />
@@ -183,12 +187,9 @@ const JobSheet = memo(function JobSheet({ lens }: { lens: Lens }): ReactElement 
 });
 
 const SheetOf = memo(function SheetOf({ lens }: { lens: Lens }): ReactElement {
-  const Sheet = SHEETS[lens];
-  return (
-    <Suspense fallback={<Loader aria-label="Opening the sheet" m="md" />}>
-      <Sheet />
-    </Suspense>
-  );
+  const { Part: Sheet, fault } = useLate(SHEETS[lens]);
+  if (fault) throw fault;
+  return Sheet ? <Sheet /> : <Loader aria-label="Opening the sheet" m="md" />;
 });
 
 const ChosenCard = memo(function ChosenCard({ lens }: { lens: Lens }): ReactElement | null {

@@ -6,6 +6,7 @@ import { HelpSheet } from '../ui/HelpSheet.tsx';
 import { isTyping } from '../ui/isTyping.ts';
 import { PersonDialog } from '../ui/PersonDialog.tsx';
 import { SendState } from '../ui/SendState.tsx';
+import { useEver } from '../ui/useEver.ts';
 import { useGetShelfQuery } from './api.ts';
 import { useAppDispatch, useAppSelector } from './store.ts';
 import { personChosen } from '../store/session.ts';
@@ -26,6 +27,9 @@ export function Shell(): ReactElement {
   const personId = useAppSelector((s) => s.session.personId);
   const shelf = useGetShelfQuery(null).data;
   const person = shelf?.people.find((p) => p.id === personId);
+  const asks = asking || (shelf !== undefined && !person);
+  const everAsked = useEver(asks);
+  const everHelp = useEver(help);
   const scheme = useComputedColorScheme('light');
   const { setColorScheme } = useMantineColorScheme();
   useEffect(() => {
@@ -102,16 +106,18 @@ export function Shell(): ReactElement {
         </ActionIcon>
       </header>
       <Outlet />
-      <HelpSheet
-        opened={help}
-        onClose={() => {
-          setHelp(false);
-        }}
-      />
-      {shelf && (
+      {everHelp && (
+        <HelpSheet
+          opened={help}
+          onClose={() => {
+            setHelp(false);
+          }}
+        />
+      )}
+      {shelf && everAsked && (
         <PersonDialog
           people={shelf.people}
-          opened={asking || !person}
+          opened={asks}
           mustChoose={!person}
           onClose={() => {
             setAsking(false);

@@ -20,11 +20,12 @@ import {
 } from '@katharos/contract';
 import type { HouseRules, Instrument, Part } from '@katharos/core';
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
+import { fetchBegun, PATIENCE_MS } from './begun.ts';
 
 /** What the server knows. Answers are parsed by the contract's schemas as they enter. */
 export const api = createApi({
   reducerPath: 'api',
-  baseQuery: fetchBaseQuery({ baseUrl: '/api', timeout: 12_000 }),
+  baseQuery: fetchBaseQuery({ baseUrl: '/api', timeout: PATIENCE_MS, fetchFn: fetchBegun }),
   tagTypes: ['Rounds', 'Job', 'Shelf'],
   endpoints: (b) => ({
     getShelf: b.query<Shelf, null>({

@@ -1,14 +1,14 @@
 import { createBrowserRouter, Navigate } from 'react-router';
-import { lazy } from 'react';
 import { JobPage } from './JobPage.tsx';
+import { late } from './late.ts';
 import { Page } from './Page.tsx';
 import { Shell } from './Shell.tsx';
 import { Boundary, NoSuchPage } from '../ui/Boundary.tsx';
 import { Rounds } from '../rounds/Rounds.tsx';
 
-const ShelfPage = lazy(() => import('../shelf/ShelfPage.tsx'));
-const RulesPage = lazy(() => import('../rules/RulesPage.tsx'));
-const InstrumentsPage = lazy(() => import('../instruments/InstrumentsPage.tsx'));
+const shelfPage = late(() => import('../shelf/ShelfPage.tsx'));
+const rulesPage = late(() => import('../rules/RulesPage.tsx'));
+const instrumentsPage = late(() => import('../instruments/InstrumentsPage.tsx'));
 
 export const router = createBrowserRouter([
   {
@@ -16,9 +16,9 @@ export const router = createBrowserRouter([
     errorElement: <Boundary />,
     children: [
       { index: true, element: <Rounds /> },
-      { path: 'shelf', element: <Page of={ShelfPage} />, errorElement: <Boundary /> },
-      { path: 'rules', element: <Page of={RulesPage} />, errorElement: <Boundary /> },
-      { path: 'instruments', element: <Page of={InstrumentsPage} />, errorElement: <Boundary /> },
+      { path: 'shelf', element: <Page of={shelfPage} />, errorElement: <Boundary /> },
+      { path: 'rules', element: <Page of={rulesPage} />, errorElement: <Boundary /> },
+      { path: 'instruments', element: <Page of={instrumentsPage} />, errorElement: <Boundary /> },
       { path: 'jobs/:id', element: <Navigate to="gauge" replace /> },
       { path: 'jobs/:id/:lens', element: <JobPage />, errorElement: <Boundary /> },
       { path: '*', element: <NoSuchPage /> },

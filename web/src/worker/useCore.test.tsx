@@ -30,7 +30,7 @@ jest.unstable_mockModule('comlink', () => ({
   },
 }));
 Object.assign(globalThis, { Worker: jest.fn() });
-const { askEarly, shelfKey, startCore, useCore, useWorking } = await import('./useCore.ts');
+const { askEarly, shelfKey, useCore, useWorking } = await import('./useCore.ts');
 
 const of = (name: string): Asked[] => asked.filter((a) => a.name === name);
 const settle = (f: () => void = () => undefined): Promise<void> =>
@@ -52,19 +52,23 @@ afterEach(() => {
 
 // first: the workers live as long as the page, and this is about when they start
 test('a worker is started once, has the shelf before its first question, and one that starts later gets it too', async () => {
-  startCore();
-  startCore();
-  expect(workers).toBe(1);
   const key = shelfKey(shelf, rules);
   expect(shelfKey(shelf, rules)).toBe(key);
-  expect(asked.map((a) => [a.worker, a.name])).toEqual([[1, 'setShelf']]);
+  expect(workers).toBe(0);
+  const decided = renderHook(() => useCore('decide', [key, known(1)]));
+  await settle(() => of('decide')[0]?.answer({}));
+  expect(asked.map((a) => [a.worker, a.name])).toEqual([
+    [1, 'setShelf'],
+    [1, 'decide'],
+  ]);
+  decided.unmount();
   const seasons = renderHook(() => useCore('seasons', [key, known(1), {} as never]));
   await settle();
-  expect(asked.slice(1).map((a) => [a.worker, a.name])).toEqual([
+  expect(asked.slice(2).map((a) => [a.worker, a.name])).toEqual([
     [2, 'setShelf'],
     [2, 'seasons'],
   ]);
-  expect(asked[1]?.args[0]).toBe(key);
+  expect(asked[2]?.args[0]).toBe(key);
   await settle(() => of('seasons')[0]?.answer([]));
   expect(seasons.result.current).toEqual({ value: [], fresh: true, error: null });
   const changed = shelfKey(shelf, { ...rules, discards: 3 });

@@ -1,6 +1,7 @@
 import type { Catalogue, HouseRules } from '@katharos/core';
-import { wrap, type Remote } from 'comlink';
+import type { Remote } from 'comlink';
 import { useEffect, useRef, useState, useSyncExternalStore } from 'react';
+import { takeWorker } from '../app/begun.ts';
 import type { CoreWorker } from './core.worker.ts';
 
 /** The sentence and the Line do not wait behind what takes longer: that has a worker of its own. */
@@ -18,16 +19,11 @@ const shelvesSent = new Map<string, { readonly catalogue: Catalogue; readonly ru
 function coreWorker(lane: Lane): Remote<CoreWorker> {
   const there = remotes[lane];
   if (there) return there;
-  const made = wrap<CoreWorker>(new Worker(new URL('./core.worker.ts', import.meta.url), { type: 'module' }));
+  const made = takeWorker();
   remotes[lane] = made;
   // questions are answered in the order they are asked: the shelf is there before the first that names it
   for (const [key, { catalogue, rules }] of shelvesSent) void made.setShelf(key, catalogue, rules);
   return made;
-}
-
-/** Starts the worker of the sentence before anything is asked of it: it is ready when the readings are. */
-export function startCore(): void {
-  if (typeof Worker !== 'undefined') coreWorker('first');
 }
 
 const shelfKeys = new WeakMap<Catalogue, { readonly rules: HouseRules; readonly key: string }>();
@@ -76,7 +72,7 @@ async function handRests(wanted: () => string | null): Promise<string | null> {
   return last;
 }
 
-type Functions = Omit<{ [K in keyof CoreWorker]: CoreWorker[K] }, 'setShelf'>;
+type Functions = Omit<{ [K in keyof CoreWorker]: CoreWorker[K] }, 'setShelf' | 'decideAhead'>;
 
 const ask = (name: keyof Functions, asked: string): Promise<unknown> => {
   const call = coreWorker(SLOW.has(name) ? 'slow' : 'first')[name] as unknown as (...a: unknown[]) => Promise<unknown>;

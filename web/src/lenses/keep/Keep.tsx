@@ -2,21 +2,23 @@ import { formatNumber, formatReading, isDone, type Life } from '@katharos/core';
 import { Button, Checkbox, Textarea, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import dayjs from 'dayjs';
-import { lazy, Suspense, useState, type ReactElement } from 'react';
+import { useState, type ReactElement } from 'react';
 import { useJob } from '../../app/useJob.ts';
 import { livesNow } from '../../app/lensStates.ts';
+import { CHARTS } from '../../app/charts.ts';
+import { useLate } from '../../app/useLate.ts';
 import { useDraft } from '../../store/useDraft.ts';
 import { NeedsDesign } from '../../ui/NeedsDesign.tsx';
 import { useNow } from '../../ui/useNow.ts';
 import './keep.css';
 
-const Trend = lazy(() => import('./Trend.tsx'));
 const date = (ms: number): string => dayjs(ms).format('D MMM YYYY');
 
 /** Years of it: each cartridge's life, the trend, the log, and what to bring next. */
 export default function Keep(): ReactElement {
   const job = useJob();
   const now = useNow(60_000);
+  const { Part: Trend, fault } = useLate(CHARTS.keep);
   const { view, approved, record } = job;
   if (!view || !approved) return <NeedsDesign what="Keep" />;
   const lives = livesNow(job, now);
@@ -51,11 +53,14 @@ export default function Keep(): ReactElement {
             this visit.
           </p>
         )}
-        {record.proofs.length > 0 && (
-          <Suspense fallback={<p className="empty">Drawing.</p>}>
+        {record.proofs.length > 0 &&
+          (Trend ? (
             <Trend />
-          </Suspense>
-        )}
+          ) : (
+            <p className="empty">
+              {fault ? 'The trend did not come. Load the page again once there is signal.' : 'Drawing.'}
+            </p>
+          ))}
         <h2 className="zone-title">What to bring</h2>
         {attention.length === 0 ? (
           <p className="small">Nothing to change now. Pen, gauge, jug, chlorine strips for the next proof.</p>

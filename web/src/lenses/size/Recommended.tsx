@@ -12,8 +12,10 @@ import {
 import { Button } from '@mantine/core';
 import { IconPrinter } from '@tabler/icons-react';
 import dayjs from 'dayjs';
-import { lazy, Suspense, useDeferredValue, useState, type ReactElement } from 'react';
+import { useDeferredValue, useState, type ReactElement } from 'react';
+import { CHARTS } from '../../app/charts.ts';
 import { useJob } from '../../app/useJob.ts';
+import { useLate } from '../../app/useLate.ts';
 import { usePrinting } from '../../ui/usePrinting.ts';
 import { shelfKey, useCore } from '../../worker/useCore.ts';
 import { Alternatives } from './Alternatives.tsx';
@@ -22,7 +24,6 @@ import { CustomerSheet } from './CustomerSheet.tsx';
 import { beyondEach, FlipScale } from './FlipScale.tsx';
 import { TrialBanner } from './TrialBanner.tsx';
 
-const SizeCharts = lazy(() => import('./SizeCharts.tsx'));
 type Recommendation = Extract<Decision, { kind: 'recommendation' }>;
 
 /** Readings shown with their flip, the nearest first. */
@@ -39,6 +40,7 @@ export function Recommended({ decision: d }: { decision: Recommendation }): Reac
   const shown = useDeferredValue(study);
   const [taking, setTaking] = useState<Design | null>(null);
   const printing = usePrinting();
+  const { Part: Charts, fault } = useLate(CHARTS.size);
   const differs = approved !== null && !sameDesign(approved.design, design);
   return (
     <>
@@ -91,11 +93,14 @@ export function Recommended({ decision: d }: { decision: Recommendation }): Reac
             {bands && <BandsLine bands={bands} direct={design.tankId === null} />}
           </section>
         </div>
-        {shown && (
-          <Suspense fallback={<p className="empty">Drawing.</p>}>
-            <SizeCharts study={shown} decision={d} />
-          </Suspense>
-        )}
+        {shown &&
+          (Charts ? (
+            <Charts study={shown} decision={d} />
+          ) : (
+            <p className="empty">
+              {fault ? 'The charts did not come. Load the page again once there is signal.' : 'Drawing.'}
+            </p>
+          ))}
         <Alternatives decision={d} onTake={setTaking} />
         {d.rejected.length > 0 && (
           <>

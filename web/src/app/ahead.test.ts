@@ -1,0 +1,82 @@
+import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { serve } from '../testing/serve.ts';
+
+const decideAhead = jest.fn((job: unknown, shelf: unknown) => Promise.resolve([job, shelf]));
+let workers = 0;
+jest.unstable_mockModule('comlink', () => ({
+  wrap: () => {
+    const number = ++workers;
+    // a worker taken up is looked at as a promise: it is none
+    return { number, decideAhead, then: undefined };
+  },
+}));
+Object.assign(globalThis, { Worker: jest.fn() });
+const { beginAhead, jobAt } = await import('./ahead.ts');
+const { fetchBegun, takeWorker } = await import('./begun.ts');
+const { SHEETS } = await import('./sheets.ts');
+
+const get = (path: string): Promise<Response> => fetchBegun(new Request(`http://localhost${path}`));
+
+beforeEach(() => {
+  decideAhead.mockClear();
+});
+
+test('a job is known by its path, with one of the six parts', () => {
+  expect(jobAt('/jobs/ab-1/size')).toEqual({ id: 'ab-1', lens: 'size' });
+  expect(jobAt('/jobs/ab-1/keep/')).toEqual({ id: 'ab-1', lens: 'keep' });
+  for (const other of ['/', '/shelf', '/jobs/ab-1', '/jobs/ab-1/nothing', '/jobs/ab-1/size/more', '/jobs//size'])
+    expect(jobAt(other)).toBeNull();
+});
+
+describe('a page that opens on a job', () => {
+  test('has its job, shelf, worker and sheet under way; each is taken up once', async () => {
+    const asked = serve({
+      'GET jobs/ab-1': () => ({ json: { id: 'ab-1' } }),
+      'GET shelf': () => ({ json: { parts: [] } }),
+    });
+    const before = workers;
+    beginAhead('/jobs/ab-1/flush');
+    expect(workers).toBe(before + 1);
+    expect(asked.map((a) => a.path)).toEqual(['jobs/ab-1', 'shelf']);
+    expect(await (await get('/api/jobs/ab-1')).json()).toEqual({ id: 'ab-1' });
+    expect(await (await get('/api/shelf')).json()).toEqual({ parts: [] });
+    expect(asked.length).toBe(2);
+    expect(decideAhead).toHaveBeenCalledWith({ id: 'ab-1' }, { parts: [] });
+    expect(await (await get('/api/shelf')).json()).toEqual({ parts: [] });
+    expect(asked.length).toBe(3);
+    expect(takeWorker()).toMatchObject({ number: before + 1 });
+    expect(takeWorker()).toMatchObject({ number: before + 2 });
+    await SHEETS.flush.fetch();
+    expect(SHEETS.flush.come).toBeTruthy();
+  });
+
+  test('is told of a fault where it asks, and nothing is decided', async () => {
+    serve({ 'GET jobs/ab-2': () => 'away' });
+    beginAhead('/jobs/ab-2/flush');
+    await expect(get('/api/jobs/ab-2')).rejects.toThrow('failed to fetch');
+    expect((await get('/api/shelf')).status).toBe(404);
+    expect(decideAhead).not.toHaveBeenCalled();
+    takeWorker();
+  });
+
+  test('what is written or asked otherwise is not answered by what was begun', async () => {
+    const asked = serve({
+      'GET jobs/ab-3': () => ({ json: 'old' }),
+      'GET shelf': () => ({ json: {} }),
+      'POST shelf': () => ({ json: 'written' }),
+    });
+    beginAhead('/jobs/ab-3/flush');
+    const write = new Request('http://localhost/api/shelf', { method: 'POST', body: '{}' });
+    expect(await (await fetchBegun(write)).json()).toBe('written');
+    await fetchBegun('http://localhost/api/shelf');
+    expect(asked.filter((a) => a.path === 'shelf').map((a) => a.method)).toEqual(['GET', 'POST', 'GET']);
+    takeWorker();
+  });
+});
+
+test('any other page begins nothing', () => {
+  const asked = serve({});
+  const before = workers;
+  beginAhead('/shelf');
+  expect([asked.length, workers]).toEqual([0, before]);
+});

@@ -1,0 +1,44 @@
+import { wrap, type Remote } from 'comlink';
+import type { CoreWorker } from '../worker/core.worker.ts';
+
+/** What the page waits for at most, in milliseconds, of anything it asks of the server. */
+export const PATIENCE_MS = 12_000;
+
+const answers = new Map<string, Promise<Response>>();
+let worker: Remote<CoreWorker> | null = null;
+
+const startWorker = (): Remote<CoreWorker> =>
+  wrap<CoreWorker>(new Worker(new URL('../worker/core.worker.ts', import.meta.url), { type: 'module' }));
+
+/** Starts a worker that the first who needs one will take up. */
+export function beginWorker(): Remote<CoreWorker> {
+  worker = startWorker();
+  return worker;
+}
+
+/** The worker begun ahead, once; a new one after that. */
+export function takeWorker(): Remote<CoreWorker> {
+  const taken = worker ?? startWorker();
+  worker = null;
+  return taken;
+}
+
+/**
+ * Asks the server for something the page will ask for: its answer is kept for the first that does.
+ * @param path path and search, as in `/api/shelf`
+ * @returns what the answer holds. @throws what `fetch` does, and where it is no JSON
+ */
+export async function beginAnswer(path: string): Promise<unknown> {
+  const answer = fetch(path, { signal: AbortSignal.timeout(PATIENCE_MS) });
+  answers.set(path, answer);
+  return (await answer).clone().json() as Promise<unknown>;
+}
+
+/** Fetches as the browser does, but takes up an answer begun ahead, once. */
+export const fetchBegun: typeof fetch = (input, init) => {
+  if (!(input instanceof Request) || input.method !== 'GET') return fetch(input, init);
+  const { pathname, search } = new URL(input.url);
+  const answer = answers.get(pathname + search);
+  answers.delete(pathname + search);
+  return answer ?? fetch(input, init);
+};

@@ -1,0 +1,18 @@
+import { CHARTS } from './charts.ts';
+import { late } from './late.ts';
+
+/** The sheet of each lens: its script comes when it is first opened, or once the page has nothing else to do. */
+export const SHEETS = {
+  gauge: late(() => import('../lenses/gauge/Gauge.tsx')),
+  size: late(() => import('../lenses/size/Size.tsx')),
+  plumb: late(() => import('../lenses/plumb/Plumb.tsx')),
+  flush: late(() => import('../lenses/flush/Flush.tsx')),
+  prove: late(() => import('../lenses/prove/Prove.tsx')),
+  keep: late(() => import('../lenses/keep/Keep.tsx')),
+} as const;
+
+/** Fetches what has not come yet, so that every part of a job opens at once, and where there is no signal too. */
+export function fetchTheRest(): void {
+  // what does not come now is asked for again where it is opened
+  for (const part of [...Object.values(SHEETS), ...Object.values(CHARTS)]) part.fetch().catch(() => undefined);
+}
