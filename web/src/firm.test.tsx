@@ -91,7 +91,9 @@ describe('the house rules', () => {
     page(<RulesPage shelf={shelf} />);
     await userEvent.click(screen.getByLabelText('Sanitise with bleach'));
     await userEvent.click(screen.getByRole('button', { name: 'Save the rules' }));
-    expect(await screen.findByText(/Tanks poured away: 2 here, 3 there/)).toBeTruthy();
+    const table = within(await screen.findByRole('table'));
+    expect(table.getByRole('row', { name: 'Tanks poured away not changed 3 tanks' })).toBeTruthy();
+    expect(table.getByRole('row', { name: /^Sanitise with bleach yes no$/ })).toBeTruthy();
     await userEvent.click(screen.getByRole('button', { name: 'Keep mine' }));
     await waitFor(() => {
       expect(written(asked, 'PUT')[1]?.body).toMatchObject({
@@ -171,6 +173,41 @@ describe('the shelf', () => {
       });
     });
   });
+  test('a part half typed comes back over a reload; changed by somebody else it is put on top of theirs', async () => {
+    const tank = parts.find((p) => p.id === 'tank-8');
+    let first = true;
+    const asked = serve({
+      'PUT shelf/parts/tank-8': (b) => {
+        if (!first) return { json: { part: (b as { part: Part }).part, version: 9 } };
+        first = false;
+        return stale({ part: { ...tank, price: 77 }, version: 8 });
+      },
+    });
+    const open = async () => {
+      page(<ShelfPage shelf={shelf} />);
+      await userEvent.click(screen.getByRole('button', { name: 'Tank 8 L' }));
+      return within(await screen.findByRole('dialog'));
+    };
+    const name = (await open()).getByLabelText('name');
+    await userEvent.clear(name);
+    await userEvent.type(name, 'Tank 8 L, white');
+    cleanup();
+    const dialog = await open();
+    expect(dialog.getByLabelText('name')).toHaveProperty('value', 'Tank 8 L, white');
+    expect(dialog.getByText(/As it was left here/)).toBeTruthy();
+    await userEvent.click(dialog.getByRole('button', { name: 'Save the part' }));
+    expect(await dialog.findByRole('row', { name: 'price not changed 77' })).toBeTruthy();
+    await userEvent.click(dialog.getByRole('button', { name: 'Keep mine' }));
+    await waitFor(() => {
+      expect(written(asked, 'PUT')[1]?.body).toMatchObject({
+        version: 8,
+        part: { name: 'Tank 8 L, white', price: 77 },
+      });
+    });
+    await waitFor(() => {
+      expect(localStorage.getItem('katharos.draft.part.tank-8')).toBeNull();
+    });
+  });
 });
 
 describe('parts brought in as a CSV', () => {
@@ -245,6 +282,73 @@ describe('the instruments', () => {
       expect(written(asked, 'PUT')[0]?.body).toMatchObject({
         version: 2,
         instrument: { checks: [{ reference: 1000, read: 1015, by: WHO }] },
+      });
+    });
+  });
+  test('a check written down while somebody else saved the instrument stands beside what they saved', async () => {
+    const theirs = { at: '2026-01-01T00:00:00.000Z', by: WHO, kind: 'concentration', reference: 500, read: 501 };
+    let first = true;
+    const asked = serve({
+      [`PUT instruments/${pen.id}`]: (b) => {
+        if (!first) return { json: { ...(b as { instrument: object }).instrument, version: 5 } };
+        first = false;
+        return stale({ ...pen, name: 'pen A, new cap', checks: [theirs], version: 4 });
+      },
+    });
+    page(<InstrumentsPage shelf={shelf} />);
+    await userEvent.click(screen.getByRole('button', { name: 'Write down a check of pen A' }));
+    const dialog = within(await screen.findByRole('dialog'));
+    await userEvent.type(dialog.getByLabelText(/^Known/), '1000');
+    await userEvent.type(dialog.getByLabelText(/^Read/), '1015');
+    await userEvent.click(dialog.getByRole('button', { name: 'Write it down' }));
+    await waitFor(() => {
+      expect(written(asked, 'PUT')[1]?.body).toMatchObject({
+        version: 4,
+        instrument: { name: 'pen A, new cap', checks: [theirs, { reference: 1000, read: 1015 }] },
+      });
+    });
+  });
+  test('a check half typed is there again after a reload; saved, it is gone', async () => {
+    serve({
+      [`PUT instruments/${pen.id}`]: (b) => ({ json: { ...(b as { instrument: object }).instrument, version: 3 } }),
+    });
+    const open = async () => {
+      page(<InstrumentsPage shelf={shelf} />);
+      await userEvent.click(screen.getByRole('button', { name: 'Write down a check of pen A' }));
+      return within(await screen.findByRole('dialog'));
+    };
+    await userEvent.type((await open()).getByLabelText(/^Known/), '1000');
+    cleanup();
+    const dialog = await open();
+    expect(dialog.getByLabelText(/^Known/)).toHaveProperty('value', '1000');
+    await userEvent.type(dialog.getByLabelText(/^Read/), '1001');
+    await userEvent.click(dialog.getByRole('button', { name: 'Write it down' }));
+    await waitFor(() => {
+      expect(Object.keys(localStorage).filter((k) => k.includes('check'))).toEqual([]);
+    });
+  });
+  test('what was changed on one is shown beside what somebody else saved', async () => {
+    let first = true;
+    const asked = serve({
+      [`PUT instruments/${pen.id}`]: (b) => {
+        if (!first) return { json: { ...(b as { instrument: object }).instrument, version: 5 } };
+        first = false;
+        return stale({ ...pen, checkEveryDays: 30, version: 4 });
+      },
+    });
+    page(<InstrumentsPage shelf={shelf} />);
+    await userEvent.click(screen.getByRole('button', { name: 'pen A' }));
+    const dialog = within(await screen.findByRole('dialog'));
+    const most = dialog.getByLabelText('To, mg/L');
+    await userEvent.clear(most);
+    await userEvent.type(most, '3 g/L');
+    await userEvent.click(dialog.getByRole('button', { name: 'Save' }));
+    expect(await dialog.findByRole('row', { name: 'check again after, days not changed 30' })).toBeTruthy();
+    await userEvent.click(dialog.getByRole('button', { name: 'Keep mine' }));
+    await waitFor(() => {
+      expect(written(asked, 'PUT')[1]?.body).toMatchObject({
+        version: 4,
+        instrument: { checkEveryDays: 30, reads: [{ max: 3000 }] },
       });
     });
   });

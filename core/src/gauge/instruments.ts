@@ -1,22 +1,28 @@
 import { z } from 'zod';
 import { GAUGE_FIELDS, type FieldKey } from './fields.ts';
 import { PER_USCM_RANGE } from '../quantity/parse.ts';
-import { UNITS, type QuantityKind } from '../quantity/units.ts';
+import { findUnit, UNITS, type QuantityKind } from '../quantity/units.ts';
 
 const kinds = Object.keys(UNITS) as [QuantityKind, ...QuantityKind[]];
 const finite = z.number().refine(Number.isFinite);
 
 /** One figure an instrument reads, with how far it may be off. Base units of the kind. */
-const ReadsSchema = z.object({
-  kind: z.enum(kinds),
-  /** unit it shows */
-  unit: z.string().max(12),
-  min: finite,
-  max: finite,
-  /** half-width of its error: a fixed part and a share of the reading */
-  errorFixed: finite.min(0),
-  errorShare: finite.min(0).max(0.5),
-});
+const ReadsSchema = z
+  .object({
+    kind: z.enum(kinds),
+    /** unit it shows */
+    unit: z.string().max(12),
+    min: finite,
+    max: finite,
+    /** half-width of its error: a fixed part and a share of the reading */
+    errorFixed: finite.min(0, 'An error is not below nothing.'),
+    errorShare: finite.min(0, 'An error is not below nothing.').max(0.5, 'An error above half of the reading is none.'),
+  })
+  .refine((r) => findUnit(r.kind, r.unit) !== undefined, {
+    path: ['unit'],
+    message: 'This is no unit of what it reads.',
+  })
+  .refine((r) => r.min < r.max, { path: ['max'], message: 'Its range must end above where it begins.' });
 
 /** A check against something known: a reference solution, another gauge, a measured jug. Base units. */
 const CheckSchema = z.object({

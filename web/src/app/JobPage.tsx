@@ -99,7 +99,6 @@ export function JobPage(): ReactElement {
         )}
       {editing && (
         <HouseholdDialog
-          opened
           household={job.household}
           onClose={() => {
             setEditing(false);

@@ -1,5 +1,5 @@
 import { expect, test } from '@jest/globals';
-import { keepMine } from './keepMine.ts';
+import { differences, keepMine } from './keepMine.ts';
 
 test('what was changed here stands on top of theirs, what was not is theirs', () => {
   const base = { name: 'Mill 2', contact: 'Odo', notes: '' };
@@ -8,4 +8,28 @@ test('what was changed here stands on top of theirs, what was not is theirs', ()
   expect(keepMine(base, base, theirs)).toEqual(theirs);
   // emptied here is changed here
   expect(keepMine(base, { ...base, contact: '' }, theirs).contact).toBe('');
+});
+
+test('a list nobody touched is theirs, though it is another list of the same', () => {
+  const old = { name: 'a', reads: [{ max: 1 }] };
+  expect(keepMine(old, { name: 'b', reads: [{ max: 1 }] }, { name: 'a', reads: [{ max: 2 }] })).toEqual({
+    name: 'b',
+    reads: [{ max: 2 }],
+  });
+});
+
+test('what differs is told in words; what was not touched here is told as such', () => {
+  const old = { name: 'a', place: 'x', notes: 'same' };
+  expect(
+    differences(
+      old,
+      { ...old, name: 'mine' },
+      { ...old, name: 'theirs', place: 'y' },
+      (k) => `the ${k}`,
+      (k, of) => of[k].toUpperCase(),
+    ),
+  ).toEqual([
+    { field: 'the name', mine: 'MINE', theirs: 'THEIRS' },
+    { field: 'the place', mine: null, theirs: 'Y' },
+  ]);
 });

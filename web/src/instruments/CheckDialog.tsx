@@ -6,11 +6,13 @@ import {
   parseQuantity,
   quantityMessage,
   type Instrument,
+  type InstrumentCheck,
   type QuantityKind,
 } from '@katharos/core';
 import { Button, Modal, NativeSelect, Stack, TextInput } from '@mantine/core';
 import { useState, type ReactElement } from 'react';
 import { useAppSelector } from '../app/store.ts';
+import { useDraft } from '../store/useDraft.ts';
 import { KIND_NAMES } from './instrumentWords.ts';
 
 /** Writes down a check against something known, and says at once whether the instrument holds. */
@@ -20,13 +22,13 @@ export function CheckDialog({
   onClose,
 }: {
   instrument: Instrument;
-  onSave: (i: Instrument) => Promise<boolean>;
+  onSave: (check: InstrumentCheck) => Promise<boolean>;
   onClose: () => void;
 }): ReactElement {
   const by = useAppSelector((s) => s.session.personId);
   const [kind, setKind] = useState<QuantityKind>(i.reads[0]?.kind ?? 'concentration');
-  const [reference, setReference] = useState('');
-  const [read, setRead] = useState('');
+  const [reference, setReference] = useDraft(`check.${i.id}.${kind}.known`);
+  const [read, setRead] = useDraft(`check.${i.id}.${kind}.read`);
   const [busy, setBusy] = useState(false);
   const reads = i.reads.find((r) => r.kind === kind);
   const unit = reads?.unit ?? baseUnit(kind);
@@ -80,9 +82,12 @@ export function CheckDialog({
             if (!known?.ok || !found?.ok || by === null) return;
             setBusy(true);
             const check = { at: new Date().toISOString(), by, kind, reference: known.value, read: found.value };
-            void onSave({ ...i, checks: [...i.checks, check] }).then((ok) => {
+            void onSave(check).then((ok) => {
               setBusy(false);
-              if (ok) onClose();
+              if (!ok) return;
+              setReference('');
+              setRead('');
+              onClose();
             });
           }}
         >

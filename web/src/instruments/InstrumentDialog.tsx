@@ -1,64 +1,89 @@
-import { baseUnit, InstrumentSchema, UNITS, type Instrument, type QuantityKind } from '@katharos/core';
-import { Button, Group, Modal, NativeSelect, NumberInput, Stack, TextInput } from '@mantine/core';
+import { InstrumentSchema, UNITS, type Instrument, type QuantityKind } from '@katharos/core';
+import { StoredInstrumentSchema, type StoredInstrument } from '@katharos/contract';
+import { Alert, Button, Group, Modal, NativeSelect, Stack, TextInput } from '@mantine/core';
+import { notifications } from '@mantine/notifications';
+import equal from 'fast-deep-equal';
 import { useState, type ReactElement } from 'react';
+import { usePutInstrumentMutation } from '../app/api.ts';
+import { errorWords, problemOf } from '../app/errors.ts';
+import { differences, keepMine } from '../app/keepMine.ts';
+import { useAppSelector } from '../app/store.ts';
+import { keptChanges, useKept } from '../store/kept.ts';
+import { LeftUnsaved } from '../ui/LeftUnsaved.tsx';
+import { Theirs } from '../ui/Theirs.tsx';
+import {
+  asWhat,
+  draftOf,
+  freshReads,
+  inUnit,
+  KeptDraftSchema,
+  readDraft,
+  type InstrumentDraft,
+  type ReadsDraft,
+} from './instrumentDraft.ts';
 import { KIND_NAMES, WHAT_NAMES } from './instrumentWords.ts';
 
-type Reads = Instrument['reads'][number];
 const KINDS = Object.keys(KIND_NAMES) as QuantityKind[];
-const fresh = (kind: QuantityKind): Reads => ({
-  kind,
-  unit: baseUnit(kind),
-  min: 0,
-  max: 1000,
-  errorFixed: 0,
-  errorShare: 0.02,
-});
 
-/** Adds a meter or changes one. Figures stand in the base unit of their kind. */
+/** Adds a meter or changes one. Figures are typed in the unit it shows, or with any other of the kind. */
 export function InstrumentDialog({
   instrument,
   taken,
-  onSave,
   onClose,
 }: {
-  instrument: Instrument | null;
+  instrument: StoredInstrument | null;
   /** names there are already, lower case */
   taken: readonly string[];
-  onSave: (i: Instrument) => Promise<boolean>;
   onClose: () => void;
 }): ReactElement {
-  const [draft, setDraft] = useState<Instrument>(
-    () =>
-      instrument ?? {
-        id: crypto.randomUUID(),
-        name: '',
-        what: 'pen',
-        reads: [fresh('concentration')],
-        checkEveryDays: 90,
-        checks: [],
-        address: null,
-      },
-  );
-  const [busy, setBusy] = useState(false);
-  const parsed = InstrumentSchema.safeParse(draft);
-  const faultAt = (path: string): string | undefined =>
-    parsed.error?.issues.find((i) => i.path.join('.') === path)?.message;
-  const double = draft.name.trim().toLowerCase() !== instrument?.name.toLowerCase() && taken.includes(draft.name.trim().toLowerCase()); // prettier-ignore
-  const setReads = (n: number, change: Partial<Reads>): void => {
-    setDraft({ ...draft, reads: draft.reads.map((r, i) => (i === n ? { ...r, ...change } : r)) });
+  const by = useAppSelector((s) => s.session.personId);
+  const [put, { isLoading }] = usePutInstrumentMutation();
+  const [id] = useState(() => crypto.randomUUID());
+  const [standing, setStanding] = useState(instrument);
+  const [theirs, setTheirs] = useState<StoredInstrument | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const kept = keptChanges<InstrumentDraft>(`instrument.${instrument?.id ?? 'new'}`, KeptDraftSchema);
+  const base = draftOf(standing);
+  const { values: draft, change, startOver } = useKept(kept, base);
+  const read = readDraft(draft, standing, id);
+  const faults = 'faults' in read ? read.faults : {};
+  const name = draft.name.trim().toLowerCase();
+  const double = name !== standing?.name.toLowerCase() && taken.includes(name);
+  const set = (change_: Partial<InstrumentDraft>): void => {
+    change({ ...draft, ...change_ });
   };
-  const number = (v: string | number): number => (v === '' ? Number.NaN : Number(v));
+  const setReads = (n: number, next: ReadsDraft): void => {
+    set({ reads: draft.reads.map((r, i) => (i === n ? next : r)) });
+  };
+  const save = async (of: InstrumentDraft, on: StoredInstrument | null): Promise<void> => {
+    const next = readDraft(of, on, id);
+    if (!('instrument' in next) || by === null) return;
+    setProblem(null);
+    try {
+      // the version is the server's own
+      const body = InstrumentSchema.parse(next.instrument);
+      await put({ instrument: body, version: on?.version ?? null, by }).unwrap();
+      kept.forget();
+      notifications.show({ message: `${body.name} saved.` });
+      onClose();
+    } catch (e) {
+      const current = StoredInstrumentSchema.safeParse(problemOf(e)?.current).data;
+      if (current) setTheirs(current);
+      else setProblem(errorWords(e));
+    }
+  };
   return (
     <Modal opened onClose={onClose} title={instrument ? instrument.name : 'Add an instrument'} size="lg">
       <Stack gap="sm">
+        <LeftUnsaved changed={!equal(draft, base)} onStartOver={startOver} />
         <Group grow align="flex-start">
           <TextInput
             label="Name, as it stands on it"
             data-autofocus
             value={draft.name}
-            error={double ? 'another has that name' : draft.name === '' ? undefined : faultAt('name')}
+            error={double ? 'another has that name' : draft.name === '' ? undefined : faults.name}
             onChange={(e) => {
-              setDraft({ ...draft, name: e.currentTarget.value });
+              set({ name: e.currentTarget.value });
             }}
           />
           <NativeSelect
@@ -66,19 +91,18 @@ export function InstrumentDialog({
             value={draft.what}
             data={Object.entries(WHAT_NAMES).map(([value, label]) => ({ value, label }))}
             onChange={(e) => {
-              setDraft({ ...draft, what: e.currentTarget.value as Instrument['what'] });
+              change(asWhat(draft, e.currentTarget.value as Instrument['what']));
             }}
           />
-          <NumberInput
+          <TextInput
             label="Check again after, days"
             description="empty for never"
+            inputMode="numeric"
             inputWrapperOrder={['label', 'input', 'description', 'error']}
-            value={draft.checkEveryDays ?? ''}
-            min={1}
-            max={1500}
-            allowDecimal={false}
-            onChange={(v) => {
-              setDraft({ ...draft, checkEveryDays: v === '' ? null : Number(v) });
+            value={draft.checkEveryDays}
+            error={faults.checkEveryDays}
+            onChange={(e) => {
+              set({ checkEveryDays: e.currentTarget.value });
             }}
           />
         </Group>
@@ -94,51 +118,45 @@ export function InstrumentDialog({
                 label: KIND_NAMES[k],
               }))}
               onChange={(e) => {
-                setReads(n, fresh(e.currentTarget.value as QuantityKind));
+                setReads(n, freshReads(e.currentTarget.value as QuantityKind));
               }}
             />
             <NativeSelect
               label="Shows"
               size="xs"
               value={r.unit}
+              error={faults[`reads.${String(n)}.unit`]}
               data={UNITS[r.kind].map((u) => u.symbol)}
               onChange={(e) => {
-                setReads(n, { unit: e.currentTarget.value });
+                setReads(n, inUnit(r, e.currentTarget.value));
               }}
             />
             {(
               [
-                ['min', `From, ${baseUnit(r.kind)}`],
-                ['max', `To, ${baseUnit(r.kind)}`],
-                ['errorFixed', `Error, ${baseUnit(r.kind)}`],
+                ['min', `From, ${r.unit}`],
+                ['max', `To, ${r.unit}`],
+                ['errorFixed', `Error, ${r.unit}`],
+                ['errorShare', 'Error, % of the reading'],
               ] as const
             ).map(([key, label]) => (
-              <NumberInput
+              <TextInput
                 key={key}
-                label={label}
+                label={label.replace(/, $/, '')}
                 size="xs"
+                maxLength={20}
                 value={r[key]}
-                error={faultAt(`reads.${String(n)}.${key}`)}
-                onChange={(v) => {
-                  setReads(n, { [key]: number(v) });
+                error={faults[`reads.${String(n)}.${key}`]}
+                onChange={(e) => {
+                  setReads(n, { ...r, [key]: e.currentTarget.value });
                 }}
               />
             ))}
-            <NumberInput
-              label="Error, % of the reading"
-              size="xs"
-              value={Number((100 * r.errorShare).toPrecision(6))}
-              error={faultAt(`reads.${String(n)}.errorShare`)}
-              onChange={(v) => {
-                setReads(n, { errorShare: number(v) / 100 });
-              }}
-            />
             {draft.reads.length > 1 && (
               <Button
                 size="compact-xs"
                 variant="default"
                 onClick={() => {
-                  setDraft({ ...draft, reads: draft.reads.filter((_, i) => i !== n) });
+                  set({ reads: draft.reads.filter((_, i) => i !== n) });
                 }}
               >
                 Leave out
@@ -147,58 +165,71 @@ export function InstrumentDialog({
           </fieldset>
         ))}
         {draft.reads.some((r) => r.kind === 'concentration' || r.kind === 'conductivity') && (
-          <NumberInput
+          <TextInput
             label="Factor from µS/cm to mg/L"
             description="0.5 for a salt scale, up to 0.7; empty where nobody knows: then the water’s own make-up is taken"
             inputWrapperOrder={['label', 'input', 'description', 'error']}
             size="xs"
-            step={0.01}
-            value={draft.tdsFactor ?? ''}
-            error={faultAt('tdsFactor') === undefined ? undefined : '0.3 to 1.1'}
-            onChange={(v) => {
-              const next = { ...draft, tdsFactor: Number(v) };
-              if (v === '') Reflect.deleteProperty(next, 'tdsFactor');
-              setDraft(next);
+            value={draft.tdsFactor}
+            error={faults.tdsFactor === undefined ? undefined : '0.3 to 1.1'}
+            onChange={(e) => {
+              set({ tdsFactor: e.currentTarget.value });
             }}
           />
         )}
-        <Group justify="space-between">
+        <Group justify="space-between" align="flex-end">
+          <TextInput
+            label="Address it answers at"
+            description="empty for one that is read by eye"
+            placeholder="http://127.0.0.1:…"
+            inputWrapperOrder={['label', 'input', 'description', 'error']}
+            size="xs"
+            w={320}
+            value={draft.address}
+            error={faults.address}
+            onChange={(e) => {
+              set({ address: e.currentTarget.value });
+            }}
+          />
           <Button
             variant="default"
             size="xs"
             disabled={draft.reads.length >= 8}
             onClick={() => {
               const next = KINDS.find((k) => !draft.reads.some((r) => r.kind === k));
-              if (next) setDraft({ ...draft, reads: [...draft.reads, fresh(next)] });
+              if (next) set({ reads: [...draft.reads, freshReads(next)] });
             }}
           >
             It reads something else too
           </Button>
-          <TextInput
-            aria-label="Address it answers at"
-            placeholder="answers at http://127.0.0.1:…, or leave empty"
-            size="xs"
-            w={320}
-            value={draft.address ?? ''}
-            onChange={(e) => {
-              setDraft({
-                ...draft,
-                address: e.currentTarget.value.trim() === '' ? null : e.currentTarget.value.trim(),
-              });
+        </Group>
+        {problem !== null && (
+          <Alert color="red" role="alert">
+            {problem}
+          </Alert>
+        )}
+        {theirs && (
+          <Theirs
+            what="this instrument"
+            differences={differences(base, draft, draftOf(theirs), (k) => LABELS[k], draftWords)}
+            onKeepMine={() => {
+              const merged = keepMine(base, draft, draftOf(theirs));
+              setStanding(theirs);
+              setTheirs(null);
+              change(merged);
+              void save(merged, theirs);
+            }}
+            onTakeTheirs={() => {
+              kept.forget();
+              onClose();
             }}
           />
-        </Group>
+        )}
         <Group justify="flex-end">
           <Button
-            loading={busy}
-            disabled={!parsed.success || double}
-            onClick={() => {
-              setBusy(true);
-              void onSave(draft).then((ok) => {
-                setBusy(false);
-                if (ok) onClose();
-              });
-            }}
+            loading={isLoading}
+            disabled={!('instrument' in read) || double}
+            onClick={() => void save(draft, standing)}
           >
             {instrument ? 'Save' : 'Add it'}
           </Button>
@@ -206,4 +237,21 @@ export function InstrumentDialog({
       </Stack>
     </Modal>
   );
+}
+
+const LABELS: Readonly<Record<keyof InstrumentDraft, string>> = {
+  name: 'name',
+  what: 'what it is',
+  checkEveryDays: 'check again after, days',
+  tdsFactor: 'factor',
+  address: 'address',
+  reads: 'reads',
+};
+
+function draftWords(key: keyof InstrumentDraft, of: InstrumentDraft): string {
+  if (key === 'what') return WHAT_NAMES[of.what];
+  if (key !== 'reads') return of[key];
+  return of.reads
+    .map((r) => `${KIND_NAMES[r.kind]} ${r.min} to ${r.max} ${r.unit} ± ${r.errorFixed} and ${r.errorShare} %`)
+    .join('; ');
 }

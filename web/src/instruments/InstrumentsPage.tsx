@@ -1,10 +1,9 @@
-import type { Shelf, StoredInstrument } from '@katharos/contract';
+import { StoredInstrumentSchema, type Shelf, type StoredInstrument } from '@katharos/contract';
 import {
   checkState,
   formatNumber,
   formatReading,
   fromBase,
-  InstrumentSchema,
   type CheckState,
   type Instrument,
   type QuantityKind,
@@ -15,7 +14,7 @@ import { IconPlus } from '@tabler/icons-react';
 import dayjs from 'dayjs';
 import { useState, type ReactElement } from 'react';
 import { usePutInstrumentMutation } from '../app/api.ts';
-import { errorWords } from '../app/errors.ts';
+import { errorWords, problemOf } from '../app/errors.ts';
 import { useAppSelector } from '../app/store.ts';
 import { useNow } from '../ui/useNow.ts';
 import { CheckDialog } from './CheckDialog.tsx';
@@ -35,7 +34,7 @@ const ORDER: readonly CheckState['state'][] = ['off', 'overdue', 'never', 'good'
 /** The firm's meters: what they read, how far off they may be, and whether somebody has looked lately. */
 export default function InstrumentsPage({ shelf }: { shelf: Shelf }): ReactElement {
   const now = useNow(60_000);
-  const save = useSaveInstrument();
+  const change = useChangeInstrument();
   const [editing, setEditing] = useState<StoredInstrument | 'new' | null>(null);
   const [checking, setChecking] = useState<StoredInstrument | null>(null);
   const rows = shelf.instruments
@@ -126,7 +125,7 @@ export default function InstrumentsPage({ shelf }: { shelf: Shelf }): ReactEleme
                 size="compact-sm"
                 variant="default"
                 aria-label={`${i.retired === true ? 'Put back' : 'Retire'} ${i.name}`}
-                onClick={() => void save({ ...i, retired: i.retired === true ? undefined : true }, i)}
+                onClick={() => void change(i, (now) => ({ ...now, retired: i.retired !== true }))}
               >
                 {i.retired === true ? 'Put back' : 'Retire'}
               </Button>
@@ -142,7 +141,6 @@ export default function InstrumentsPage({ shelf }: { shelf: Shelf }): ReactEleme
         <InstrumentDialog
           instrument={editing === 'new' ? null : editing}
           taken={shelf.instruments.map((i) => i.name.toLowerCase())}
-          onSave={(i) => save(i, editing === 'new' ? null : editing)}
           onClose={() => {
             setEditing(null);
           }}
@@ -151,7 +149,7 @@ export default function InstrumentsPage({ shelf }: { shelf: Shelf }): ReactEleme
       {checking && (
         <CheckDialog
           instrument={checking}
-          onSave={(i) => save(i, checking)}
+          onSave={(check) => change(checking, (i) => ({ ...i, checks: [...i.checks, check] }))}
           onClose={() => {
             setChecking(null);
           }}
@@ -173,20 +171,27 @@ function errorWordsOf(r: Instrument['reads'][number]): string {
   return [share, fixed].filter(Boolean).join(' and ') || 'nothing stated';
 }
 
-function useSaveInstrument(): (next: Instrument, before: StoredInstrument | null) => Promise<boolean> {
+/** Changes one thing about an instrument; where somebody saved it meanwhile, on what they saved. */
+function useChangeInstrument(): (of: StoredInstrument, change: (i: Instrument) => Instrument) => Promise<boolean> {
   const by = useAppSelector((s) => s.session.personId);
   const [put] = usePutInstrumentMutation();
-  return async (next, before) => {
+  return async (of, change) => {
     if (by === null) return false;
-    try {
-      // what is undefined is not sent, nor the version, which is the server's own
-      const instrument = InstrumentSchema.parse(JSON.parse(JSON.stringify(next)));
-      await put({ instrument, version: before?.version ?? null, by }).unwrap();
-      notifications.show({ message: `${next.name} saved.` });
-      return true;
-    } catch (e) {
-      notifications.show({ color: 'red', message: errorWords(e), autoClose: 8000 });
-      return false;
+    let standing = of;
+    for (let tries = 3; ; tries--) {
+      const { version, ...instrument } = standing;
+      try {
+        await put({ instrument: change(instrument), version, by }).unwrap();
+        notifications.show({ message: `${of.name} saved.` });
+        return true;
+      } catch (e) {
+        const current = StoredInstrumentSchema.safeParse(problemOf(e)?.current).data;
+        if (!current || tries === 0) {
+          notifications.show({ color: 'red', message: errorWords(e), autoClose: 8000 });
+          return false;
+        }
+        standing = current;
+      }
     }
   };
 }

@@ -6,34 +6,21 @@ import { useNavigate } from 'react-router';
 import { z } from 'zod';
 import { useAddHouseholdMutation, usePutHouseholdMutation } from '../app/api.ts';
 import { errorWords, problemOf } from '../app/errors.ts';
-import { keepMine } from '../app/keepMine.ts';
+import { differences, keepMine } from '../app/keepMine.ts';
 import { useAppSelector } from '../app/store.ts';
+import { keptChanges } from '../store/kept.ts';
+import { LeftUnsaved } from '../ui/LeftUnsaved.tsx';
+import { Theirs } from '../ui/Theirs.tsx';
 
 const EMPTY: HouseholdEdit = { name: '', place: '', contact: '', notes: '' };
 const FIELDS = ['name', 'place', 'contact', 'notes'] as const;
 
 const editOf = ({ name, place, contact, notes }: Household): HouseholdEdit => ({ name, place, contact, notes });
 
-function drafted(key: string): HouseholdEdit | undefined {
-  try {
-    return z
-      .object({ name: z.string(), place: z.string(), contact: z.string(), notes: z.string() })
-      .safeParse(JSON.parse(localStorage.getItem(key) ?? 'null')).data;
-  } catch {
-    return undefined;
-  }
-}
+const KeptSchema = z.object({ name: z.string(), place: z.string(), contact: z.string(), notes: z.string() }).partial();
 
 /** Adds or edits a household. What is typed is kept until it is saved; another's change in between is shown beside it. */
-export function HouseholdDialog({
-  opened,
-  onClose,
-  household,
-}: {
-  opened: boolean;
-  onClose: () => void;
-  household?: Household;
-}): ReactElement {
+export function HouseholdDialog({ onClose, household }: { onClose: () => void; household?: Household }): ReactElement {
   const navigate = useNavigate();
   const personId = useAppSelector((s) => s.session.personId);
   const [add, adding] = useAddHouseholdMutation();
@@ -42,26 +29,30 @@ export function HouseholdDialog({
   const [theirs, setTheirs] = useState<Household | null>(null);
   const [version, setVersion] = useState(household?.version ?? 0);
   const [ids] = useState(() => ({ id: crypto.randomUUID(), jobId: crypto.randomUUID() }));
-  const draftKey = `katharos.draft.household.${household?.id ?? 'new'}`;
-  const start = household ? editOf(household) : EMPTY;
+  const kept = keptChanges<HouseholdEdit>(`household.${household?.id ?? 'new'}`, KeptSchema);
+  const [base, setBase] = useState(household ? editOf(household) : EMPTY);
   const form = useForm<HouseholdEdit>({
-    initialValues: drafted(draftKey) ?? start,
+    initialValues: kept.over(base),
     validate: schemaResolver(HouseholdEditSchema, { sync: true }),
     onValuesChange: (values) => {
-      try {
-        localStorage.setItem(draftKey, JSON.stringify(values));
-      } catch {
-        // no room: it stays on the page
-      }
+      kept.keep(base, values);
     },
   });
+  /** What somebody else saved is what is changed from now on. */
+  const settle = (stands: Household, values: HouseholdEdit): void => {
+    setBase(editOf(stands));
+    setVersion(stands.version);
+    setTheirs(null);
+    form.setValues(values);
+    kept.keep(editOf(stands), values);
+  };
   const save = async (edit: HouseholdEdit, asVersion: number): Promise<void> => {
     if (personId === null) return;
     setError(null);
     try {
       if (household) await put({ id: household.id, body: { ...edit, version: asVersion, by: personId } }).unwrap();
       else await add({ ...edit, ...ids, by: personId }).unwrap();
-      localStorage.removeItem(draftKey);
+      kept.forget();
       onClose();
       if (!household) void navigate(`/jobs/${ids.jobId}/gauge`);
     } catch (e) {
@@ -73,13 +64,19 @@ export function HouseholdDialog({
     }
   };
   return (
-    <Modal opened={opened} onClose={onClose} title={household ? 'Household' : 'Add a household'} size="lg">
+    <Modal opened onClose={onClose} title={household ? 'Household' : 'Add a household'} size="lg">
       <form
         onSubmit={form.onSubmit((v) => {
           void save(v, version);
         })}
       >
         <Stack gap="sm">
+          <LeftUnsaved
+            changed={FIELDS.some((f) => form.values[f] !== base[f])}
+            onStartOver={() => {
+              form.setValues(base);
+            }}
+          />
           <TextInput
             label="Household"
             description="Street and number, floor"
@@ -95,51 +92,24 @@ export function HouseholdDialog({
             </Alert>
           )}
           {theirs && (
-            <Alert color="yellow" role="alert" title="Somebody else changed this household meanwhile">
-              <table className="quiet-table">
-                <thead>
-                  <tr>
-                    <th />
-                    <th>yours</th>
-                    <th>theirs</th>
-                  </tr>
-                </thead>
-                <tbody>
-                  {FIELDS.filter((f) => form.values[f] !== theirs[f]).map((f) => (
-                    <tr key={f}>
-                      <th>{f}</th>
-                      <td>{form.values[f]}</td>
-                      <td>{theirs[f]}</td>
-                    </tr>
-                  ))}
-                </tbody>
-              </table>
-              <Group mt="sm">
-                <Button
-                  size="xs"
-                  onClick={() => {
-                    const merged = keepMine(start, form.values, editOf(theirs));
-                    form.setValues(merged);
-                    setVersion(theirs.version);
-                    setTheirs(null);
-                    void save(merged, theirs.version);
-                  }}
-                >
-                  Keep mine
-                </Button>
-                <Button
-                  size="xs"
-                  variant="default"
-                  onClick={() => {
-                    form.setValues(editOf(theirs));
-                    setVersion(theirs.version);
-                    setTheirs(null);
-                  }}
-                >
-                  Take theirs
-                </Button>
-              </Group>
-            </Alert>
+            <Theirs
+              what="this household"
+              differences={differences(
+                base,
+                form.values,
+                editOf(theirs),
+                (k) => k,
+                (k, of) => of[k],
+              )}
+              onKeepMine={() => {
+                const merged = keepMine(base, form.values, editOf(theirs));
+                settle(theirs, merged);
+                void save(merged, theirs.version);
+              }}
+              onTakeTheirs={() => {
+                settle(theirs, editOf(theirs));
+              }}
+            />
           )}
           <Group justify="flex-end">
             <Button type="submit" loading={adding.isLoading || putting.isLoading}>

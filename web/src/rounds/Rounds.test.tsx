@@ -146,7 +146,7 @@ describe('a household', () => {
     status: 409,
     current: { ...household, place: 'Upper town', notes: 'Dog.', version: 4 },
   };
-  const dialog = () => <HouseholdDialog opened onClose={() => undefined} household={household} />;
+  const dialog = () => <HouseholdDialog onClose={() => undefined} household={household} />;
   test('is saved against the version it was read at', async () => {
     const asked = serve({ [`PUT households/${id(7)}`]: () => ({ json: { ...household, version: 4 } }) });
     page(dialog());
@@ -178,6 +178,29 @@ describe('a household', () => {
         place: 'Upper town',
       });
     });
+  });
+  test('what was left unsaved comes back on top of what others saved since, and can be let go', async () => {
+    const asked = serve({ [`PUT households/${id(7)}`]: () => ({ json: { ...household, version: 5 } }) });
+    page(dialog());
+    expect(screen.queryByText(/As it was left here/)).toBeNull();
+    await userEvent.type(screen.getByLabelText('Contact'), 'Odo');
+    expect(screen.queryByText(/As it was left here/)).toBeNull();
+    cleanup();
+    const since = { ...household, notes: 'Dog in the yard.', version: 4 };
+    page(<HouseholdDialog onClose={() => undefined} household={since} />);
+    expect(screen.getByText(/As it was left here/)).toBeTruthy();
+    await userEvent.click(screen.getByRole('button', { name: 'Save' }));
+    await waitFor(() => {
+      expect(asked.at(-1)?.body).toMatchObject({ version: 4, contact: 'Odo', notes: 'Dog in the yard.' });
+    });
+    cleanup();
+    page(dialog());
+    await userEvent.type(screen.getByLabelText('Contact'), 'Ann');
+    cleanup();
+    page(dialog());
+    await userEvent.click(screen.getByRole('button', { name: 'Start over' }));
+    expect(screen.getByLabelText('Contact')).toHaveProperty('value', '');
+    expect(localStorage.getItem(`katharos.draft.household.${id(7)}`)).toBeNull();
   });
   test('a fault the server finds stands at its field, and what was typed is kept', async () => {
     serve({

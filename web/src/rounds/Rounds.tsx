@@ -110,13 +110,13 @@ export function Rounds(): ReactElement {
           <JobList entries={kept} />
         </div>
       </div>
-      <HouseholdDialog
-        key={String(adding)}
-        opened={adding}
-        onClose={() => {
-          setAdding(false);
-        }}
-      />
+      {adding && (
+        <HouseholdDialog
+          onClose={() => {
+            setAdding(false);
+          }}
+        />
+      )}
     </main>
   );
 }

@@ -1,31 +1,22 @@
 import { StoredRulesSchema, type Shelf } from '@katharos/contract';
 import { HouseRulesSchema, ruleRange, RULE_TEXTS, type HouseRules } from '@katharos/core';
-import { Alert, Button, Group, NativeSelect, NumberInput, Switch, TextInput } from '@mantine/core';
+import { Alert, Button, NativeSelect, NumberInput, Switch, TextInput } from '@mantine/core';
 import { schemaResolver, useForm } from '@mantine/form';
 import { notifications } from '@mantine/notifications';
 import { useState, type ReactElement } from 'react';
 import { z } from 'zod';
 import { usePutRulesMutation } from '../app/api.ts';
 import { errorWords, problemOf } from '../app/errors.ts';
-import { keepMine } from '../app/keepMine.ts';
+import { differences, keepMine } from '../app/keepMine.ts';
 import { useAppSelector } from '../app/store.ts';
+import { keptChanges } from '../store/kept.ts';
+import { Theirs } from '../ui/Theirs.tsx';
 import './rules.css';
 
 const KEYS = Object.keys(RULE_TEXTS) as (keyof HouseRules)[];
 const GROUPS = [...new Set(KEYS.map((k) => RULE_TEXTS[k].group))];
-const DRAFT = 'katharos.draft.rules';
-
-/** Only what was changed is kept unsaved: what somebody else changes meanwhile is not put back by it. */
-function drafted(): Partial<HouseRules> {
-  try {
-    const kept = z.record(z.string(), z.unknown()).parse(JSON.parse(localStorage.getItem(DRAFT) ?? '{}'));
-    const rules = HouseRulesSchema.partial().safeParse(kept).data ?? {};
-    // a rule with a default would come back though nobody changed it
-    return Object.fromEntries(Object.entries(rules).filter(([k]) => k in kept));
-  } catch {
-    return {};
-  }
-}
+const typed = z.union([z.string(), z.number(), z.boolean()]).optional();
+const kept = keptChanges<HouseRules>('rules', z.object(Object.fromEntries(KEYS.map((k) => [k, typed]))));
 
 /** The firm's choices where practice differs, each with why and what others do; used wherever something is worked out. */
 export default function RulesPage({ shelf }: { shelf: Shelf }): ReactElement {
@@ -37,15 +28,10 @@ export default function RulesPage({ shelf }: { shelf: Shelf }): ReactElement {
   const [error, setError] = useState<string | null>(null);
   const form = useForm<HouseRules>({
     // what the store holds is frozen, and the form writes into its own
-    initialValues: { ...shelf.rules, ...drafted() },
+    initialValues: kept.over(shelf.rules),
     validate: schemaResolver(HouseRulesSchema, { sync: true }),
     onValuesChange: (values) => {
-      try {
-        const mine = KEYS.filter((k) => values[k] !== base[k]);
-        localStorage.setItem(DRAFT, JSON.stringify(Object.fromEntries(mine.map((k) => [k, values[k]]))));
-      } catch {
-        // no room: it stays on the page
-      }
+      kept.keep(base, values);
     },
   });
   const changed = KEYS.filter((k) => form.values[k] !== base[k]);
@@ -53,7 +39,7 @@ export default function RulesPage({ shelf }: { shelf: Shelf }): ReactElement {
     setBase(rules);
     setVersion(at);
     setTheirs(null);
-    localStorage.removeItem(DRAFT);
+    kept.forget();
   };
   const save = async (rules: HouseRules, at: number): Promise<void> => {
     if (by === null) return;
@@ -102,7 +88,7 @@ export default function RulesPage({ shelf }: { shelf: Shelf }): ReactElement {
             variant="default"
             onClick={() => {
               form.setValues({ ...base });
-              localStorage.removeItem(DRAFT);
+              kept.forget();
             }}
           >
             Back to what is saved
@@ -118,30 +104,15 @@ export default function RulesPage({ shelf }: { shelf: Shelf }): ReactElement {
         </Alert>
       )}
       {theirs && (
-        <Alert color="yellow" role="alert" title="Somebody else changed the rules meanwhile">
-          <ul className="plain-list">
-            {KEYS.filter((k) => form.values[k] !== theirs.rules[k]).map((k) => (
-              <li key={k}>
-                {RULE_TEXTS[k].label}: {String(form.values[k])} here, {String(theirs.rules[k])} there
-              </li>
-            ))}
-          </ul>
-          <Group mt="sm">
-            <Button size="xs" onClick={() => void save(keepMine(base, form.values, theirs.rules), theirs.version)}>
-              Keep mine
-            </Button>
-            <Button
-              size="xs"
-              variant="default"
-              onClick={() => {
-                form.setValues({ ...theirs.rules });
-                settle(theirs.rules, theirs.version);
-              }}
-            >
-              Take theirs
-            </Button>
-          </Group>
-        </Alert>
+        <Theirs
+          what="the rules"
+          differences={differences(base, form.values, theirs.rules, (k) => RULE_TEXTS[k].label, ruleWords)}
+          onKeepMine={() => void save(keepMine(base, form.values, theirs.rules), theirs.version)}
+          onTakeTheirs={() => {
+            form.setValues({ ...theirs.rules });
+            settle(theirs.rules, theirs.version);
+          }}
+        />
       )}
       <p className="small">
         Where practitioners differ the main schools stand here, each with a default and its reason. Local codes and
@@ -168,6 +139,13 @@ export default function RulesPage({ shelf }: { shelf: Shelf }): ReactElement {
       ))}
     </form>
   );
+}
+
+/** A rule's choice in the words it is offered in. */
+function ruleWords(key: keyof HouseRules, rules: HouseRules): string {
+  const value = rules[key];
+  if (typeof value === 'boolean') return value ? 'yes' : 'no';
+  return RULE_TEXTS[key].options?.[String(value)] ?? `${String(value)} ${RULE_TEXTS[key].unit}`.trim();
 }
 
 type Form = ReturnType<typeof useForm<HouseRules>>;

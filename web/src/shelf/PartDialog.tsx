@@ -2,11 +2,16 @@ import { StoredPartSchema, type Shelf } from '@katharos/contract';
 import { partDoubts, partFromRow, partRow, type Part, type PartRow } from '@katharos/core';
 import { Alert, Button, Group, Modal, NativeSelect, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
+import equal from 'fast-deep-equal';
 import { useState, type ReactElement } from 'react';
+import { z } from 'zod';
 import { usePutPartMutation } from '../app/api.ts';
 import { errorWords, problemOf } from '../app/errors.ts';
-import { keepMine } from '../app/keepMine.ts';
+import { differences, keepMine } from '../app/keepMine.ts';
 import { useAppSelector } from '../app/store.ts';
+import { keptChanges, useKept } from '../store/kept.ts';
+import { LeftUnsaved } from '../ui/LeftUnsaved.tsx';
+import { Theirs } from '../ui/Theirs.tsx';
 import { KIND_WORDS } from './partWords.ts';
 
 /** A figure's path in words: "rating.test.pressureBar" as "rating, test, pressure, bar". */
@@ -43,7 +48,9 @@ export function PartDialog({
     const like = shelf.parts.find((p) => p.kind === kind);
     return like ? { ...partRow(like), id: '', name: '', retired: '' } : { kind };
   };
-  const [row, setRow] = useState<PartRow>(() => (part ? partRow(part) : patternOf('element')));
+  const kept = keptChanges<PartRow>(`part.${part?.id ?? 'new'}`, z.record(z.string(), z.string()));
+  const base = part ? partRow(part) : patternOf('element');
+  const { values: row, change: setRow, startOver } = useKept(kept, base);
   const [problem, setProblem] = useState<string | null>(null);
   const [theirs, setTheirs] = useState<{ part: Part; version: number } | null>(null);
   const result = partFromRow(row);
@@ -56,6 +63,7 @@ export function PartDialog({
     setProblem(null);
     try {
       await put({ part: read.part, version, by }).unwrap();
+      kept.forget();
       notifications.show({ message: `${read.part.name} ${part ? 'saved' : 'added'}.` });
       onClose();
     } catch (e) {
@@ -69,6 +77,7 @@ export function PartDialog({
   const loose = faults.filter((f) => !(f.column in row));
   return (
     <Modal opened onClose={onClose} title={part ? part.name : 'Add a part'} size="lg">
+      <LeftUnsaved changed={!equal(row, base)} onStartOver={startOver} />
       {!part && (
         <NativeSelect
           label="Kind"
@@ -112,33 +121,26 @@ export function PartDialog({
         </Alert>
       )}
       {theirs && (
-        <Alert color="yellow" role="alert" mt="sm" title="Somebody else changed this part meanwhile">
-          <ul className="plain-list">
-            {Object.keys({ ...partRow(theirs.part), ...row })
-              .filter((c) => (partRow(theirs.part)[c] ?? '') !== (row[c] ?? ''))
-              .map((c) => (
-                <li key={c}>
-                  {pathWords(c)}: {row[c] ?? 'none'} here, {partRow(theirs.part)[c] ?? 'none'} there
-                </li>
-              ))}
-          </ul>
-          <Group mt="sm">
-            <Button
-              size="xs"
-              onClick={() => {
-                const merged = keepMine(part ? partRow(part) : {}, row, partRow(theirs.part));
-                setRow(merged);
-                setTheirs(null);
-                void save(theirs.version, merged);
-              }}
-            >
-              Keep mine
-            </Button>
-            <Button size="xs" variant="default" onClick={onClose}>
-              Take theirs
-            </Button>
-          </Group>
-        </Alert>
+        <Theirs
+          what="this part"
+          differences={differences(
+            part ? base : {},
+            row,
+            partRow(theirs.part),
+            (c) => pathWords(c),
+            (c, of) => of[c] ?? '',
+          )}
+          onKeepMine={() => {
+            const merged = keepMine(part ? base : {}, row, partRow(theirs.part));
+            setRow(merged);
+            setTheirs(null);
+            void save(theirs.version, merged);
+          }}
+          onTakeTheirs={() => {
+            kept.forget();
+            onClose();
+          }}
+        />
       )}
       <Group justify="flex-end" mt="md">
         <Button

@@ -1,10 +1,11 @@
 import { useCallback, useState } from 'react';
 
-const PREFIX = 'katharos.draft.';
+/** Where what is typed and not taken in yet is kept on this device. */
+export const DRAFTS = 'katharos.draft.';
 
 function read(key: string): string {
   try {
-    return localStorage.getItem(PREFIX + key) ?? '';
+    return localStorage.getItem(DRAFTS + key) ?? '';
   } catch {
     return '';
   }
@@ -18,8 +19,8 @@ export function useDraft(key: string): [string, (text: string) => void] {
     (next: string) => {
       setHeld({ key, text: next });
       try {
-        if (next === '') localStorage.removeItem(PREFIX + key);
-        else localStorage.setItem(PREFIX + key, next);
+        if (next === '') localStorage.removeItem(DRAFTS + key);
+        else localStorage.setItem(DRAFTS + key, next);
       } catch {
         // no room: it stays on the page
       }

@@ -13,7 +13,7 @@ import {
 } from '@katharos/core';
 import { Autocomplete, Button, NativeSelect } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
-import { memo, useCallback, useEffect, useMemo, type ReactElement } from 'react';
+import { memo, useCallback, useDeferredValue, useEffect, useMemo, type ReactElement } from 'react';
 import { useAppDispatch } from '../../app/store.ts';
 import { useJob, type JobContext } from '../../app/useJob.ts';
 import { DayOfDraws } from '../../day/DayOfDraws.tsx';
@@ -55,6 +55,8 @@ export default function Gauge(): ReactElement {
   );
   const phone = usePhone();
   const nothing = Object.keys(record.readings).length === 0;
+  // what the decision is about first: what stands further down is drawn next, before anybody can have scrolled to it
+  const all = useDeferredValue(true, false);
   // what is being typed is tried on this sheet only
   useEffect(
     () => () => {
@@ -73,7 +75,7 @@ export default function Gauge(): ReactElement {
           </p>
         )}
         <div className="gauge-groups">
-          {GROUPS.map(([group, title]) => (
+          {GROUPS.slice(0, all ? undefined : 2).map(([group, title]) => (
             <Group key={group} group={group} title={title} />
           ))}
         </div>
@@ -82,8 +84,12 @@ export default function Gauge(): ReactElement {
         <Conclusion study={study.value ?? null} />
         <Doubts />
         <Assumptions site={site} flips={study.value?.flips ?? null} />
-        <h2 className="zone-title">Laboratory</h2>
-        <LabReport />
+        {all && (
+          <>
+            <h2 className="zone-title">Laboratory</h2>
+            <LabReport />
+          </>
+        )}
       </aside>
       {phone && <ThumbNext study={study.value ?? null} />}
     </div>
@@ -298,6 +304,7 @@ const Reading = memo(function Reading(p: ReadingProps): ReactElement {
           )}
           {fact && (
             <ReadingHistory
+              jobId={jobId}
               field={field}
               quantity={f}
               inUse={fact}

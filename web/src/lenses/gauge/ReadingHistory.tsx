@@ -2,10 +2,12 @@ import { parseQuantity, quantityMessage, type FieldKey, type QuantityField, type
 import { Button, Group, Popover, Radio, TextInput } from '@mantine/core';
 import { useState, type ReactElement } from 'react';
 import type { JobContext } from '../../app/useJob.ts';
+import { useDraft } from '../../store/useDraft.ts';
 import { shortDate } from './fieldWords.ts';
 
 /** Every reading of one kind, over time and place: another is added, or one of them chosen with its reason. */
 export function ReadingHistory({
+  jobId,
   field,
   quantity: q,
   inUse,
@@ -18,6 +20,7 @@ export function ReadingHistory({
 }: {
   /** more than one is kept: the way to them stays in sight */
   several: boolean;
+  jobId: string;
   field: FieldKey;
   quantity: QuantityField;
   inUse: ReadingFact;
@@ -26,10 +29,10 @@ export function ReadingHistory({
   instrument: string;
 } & Pick<JobContext, 'add' | 'personName'>): ReactElement {
   const [open, setOpen] = useState(false);
-  const [text, setText] = useState('');
-  const [place, setPlace] = useState('');
+  const [text, setText] = useDraft(`${jobId}.${field}.another`);
+  const [place, setPlace] = useDraft(`${jobId}.${field}.another.place`);
   const [pick, setPick] = useState(inUse.id);
-  const [reason, setReason] = useState('');
+  const [reason, setReason] = useDraft(`${jobId}.${field}.why`);
   const parsed = text.trim() === '' ? null : parseQuantity(text, q.kind, q.unit, { min: q.min, max: q.max });
   return (
     <Popover opened={open} onChange={setOpen} position="bottom-start" withArrow shadow="md" trapFocus>
