@@ -1,6 +1,6 @@
 import { InstrumentSchema, UNITS, type Instrument, type QuantityKind } from '@katharos/core';
 import { StoredInstrumentSchema, type StoredInstrument } from '@katharos/contract';
-import { Alert, Button, Group, Modal, NativeSelect, Stack, TextInput } from '@mantine/core';
+import { Alert, Button, Group, Modal, NativeSelect, SimpleGrid, Stack, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import equal from 'fast-deep-equal';
 import { useState, type ReactElement } from 'react';
@@ -76,7 +76,7 @@ export function InstrumentDialog({
     <Modal opened onClose={onClose} title={instrument ? instrument.name : 'Add an instrument'} size="lg">
       <Stack gap="sm">
         <LeftUnsaved changed={!equal(draft, base)} onStartOver={startOver} />
-        <Group grow align="flex-start">
+        <SimpleGrid cols={{ base: 1, xs: 3 }}>
           <TextInput
             label="Name, as it stands on it"
             data-autofocus
@@ -105,7 +105,7 @@ export function InstrumentDialog({
               set({ checkEveryDays: e.currentTarget.value });
             }}
           />
-        </Group>
+        </SimpleGrid>
         {draft.reads.map((r, n) => (
           <fieldset key={r.kind} className="instrument-fields">
             <legend>reads {KIND_NAMES[r.kind]}</legend>
@@ -164,6 +164,19 @@ export function InstrumentDialog({
             )}
           </fieldset>
         ))}
+        <div>
+          <Button
+            variant="default"
+            size="xs"
+            disabled={draft.reads.length >= 8}
+            onClick={() => {
+              const next = KINDS.find((k) => !draft.reads.some((r) => r.kind === k));
+              if (next) set({ reads: [...draft.reads, freshReads(next)] });
+            }}
+          >
+            It reads something else too
+          </Button>
+        </div>
         {draft.reads.some((r) => r.kind === 'concentration' || r.kind === 'conductivity') && (
           <TextInput
             label="Factor from µS/cm to mg/L"
@@ -177,32 +190,19 @@ export function InstrumentDialog({
             }}
           />
         )}
-        <Group justify="space-between" align="flex-end">
-          <TextInput
-            label="Address it answers at"
-            description="empty for one that is read by eye"
-            placeholder="http://127.0.0.1:…"
-            inputWrapperOrder={['label', 'input', 'description', 'error']}
-            size="xs"
-            w={320}
-            value={draft.address}
-            error={faults.address}
-            onChange={(e) => {
-              set({ address: e.currentTarget.value });
-            }}
-          />
-          <Button
-            variant="default"
-            size="xs"
-            disabled={draft.reads.length >= 8}
-            onClick={() => {
-              const next = KINDS.find((k) => !draft.reads.some((r) => r.kind === k));
-              if (next) set({ reads: [...draft.reads, freshReads(next)] });
-            }}
-          >
-            It reads something else too
-          </Button>
-        </Group>
+        <TextInput
+          label="Address it answers at"
+          description="empty for one that is read by eye"
+          placeholder="http://127.0.0.1:…"
+          inputWrapperOrder={['label', 'input', 'description', 'error']}
+          size="xs"
+          w={320}
+          value={draft.address}
+          error={faults.address}
+          onChange={(e) => {
+            set({ address: e.currentTarget.value });
+          }}
+        />
         {problem !== null && (
           <Alert color="red" role="alert">
             {problem}

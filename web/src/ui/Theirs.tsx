@@ -1,4 +1,4 @@
-import { Alert, Button, Group } from '@mantine/core';
+import { Button, Group } from '@mantine/core';
 import type { ReactElement } from 'react';
 import type { Difference } from '../app/keepMine.ts';
 
@@ -16,7 +16,8 @@ export function Theirs({
   onTakeTheirs: () => void;
 }): ReactElement {
   return (
-    <Alert color="yellow" role="alert" mt="sm" title={`Somebody else changed ${what} meanwhile`}>
+    <div className="theirs" role="alert">
+      <b>Somebody else changed {what} meanwhile</b>
       {differences.length > 0 && (
         <table className="quiet-table">
           <thead>
@@ -48,6 +49,6 @@ export function Theirs({
           Take theirs
         </Button>
       </Group>
-    </Alert>
+    </div>
   );
 }
