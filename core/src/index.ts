@@ -61,6 +61,7 @@ export * from './size/decide.ts';
 export * from './size/readings.ts';
 export * from './size/bands.ts';
 export * from './size/study.ts';
+export * from './size/turns.ts';
 export * from './size/next.ts';
 export * from './size/operating.ts';
 export * from './size/day.ts';

@@ -23,7 +23,7 @@ test('a site is typed from a paper sheet without the mouse, and the sheet says w
   work: page,
 }) => {
   await page.goto(await app.lens('Weir', 'gauge'));
-  await expect(page.locator('.gauge-next')).toContainText('Read first: Source');
+  await expect(page.locator('.gauge-next')).toContainText('Ask first: Source');
   const choose = async (name: string, first: string): Promise<void> => {
     await page.getByLabel(name, { exact: true }).focus();
     await page.keyboard.type(first);
@@ -54,8 +54,15 @@ test('a site is typed from a paper sheet without the mouse, and the sheet says w
     'Chlorine, total': '0.3',
     'Cupboard, inside depth': '55 cm',
     'Cupboard, clear height': '65 cm',
+    'What they want of it': 'less',
+    Disinfectant: 'free',
+    'Fridge or ice line': 'no',
+    'A tank under the sink': 'either',
+    'Patience at the tap': 'by the',
+    'Minerals for the taste': 'no',
+    Nitrate: '10',
   };
-  for (let i = 0; i < 14; i++) {
+  for (let i = 0; i < 24; i++) {
     await settled(page);
     if ((await page.locator('.gauge-next.settled').count()) > 0) break;
     const head = (await page.locator('.gauge-next b').textContent()) ?? '';
@@ -70,6 +77,39 @@ test('a site is typed from a paper sheet without the mouse, and the sheet says w
     await page.keyboard.press('Tab');
   }
   expect(await page.locator('.gauge-next').textContent()).toMatch(/settled|Read again/);
+  await sent(page);
+});
+
+test('where nothing fits for want of an answer, the sheet asks for it, and the answer opens the sizing', async ({
+  app,
+  work: page,
+}) => {
+  await page.goto(app.url);
+  await page.getByRole('button', { name: 'Add a household' }).click();
+  await page.getByLabel('Household', { exact: true }).fill('Tarn Stair 8');
+  await page.getByRole('button', { name: 'Add and gauge' }).click();
+  await page.getByLabel('Source', { exact: true }).selectOption('mains');
+  for (const [name, text] of [
+    ['Feed TDS', '900'],
+    ['Water today', '12'],
+    ['Static pressure', '1.2'],
+    ['Running pressure', '0.9'],
+    ['People', '3'],
+  ] as const) {
+    await page.getByLabel(name, { exact: true }).fill(text);
+    await page.keyboard.press('Enter');
+  }
+  await expect(sentence(page)).toContainText('Nothing on the shelf does here');
+  await expect(page.locator('.gauge-next')).toContainText('Ask next: What they want of it');
+  await page.getByLabel('What they want of it').selectOption('dissolved');
+  await expect(page.locator('.gauge-next')).toContainText(
+    /Ask next: Socket in the cupboard.*If "yes, always on": Put in/,
+  );
+  await page.getByRole('link', { name: 'See the sizing' }).click();
+  await expect(page.getByText('Worth asking, it decides: socket in the cupboard.')).toBeVisible();
+  await page.getByRole('link', { name: 'Gauge', exact: true }).click();
+  await page.getByLabel('Socket in the cupboard').selectOption('yes');
+  await expect(sentence(page)).toContainText(/^Put in .*booster pump/);
   await sent(page);
 });
 

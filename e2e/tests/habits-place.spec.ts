@@ -80,7 +80,7 @@ test('on a phone the next reading is within the thumb’s reach and goes to its 
   await page.setViewportSize({ width: 390, height: 844 });
   await page.goto(await app.lens('Weir', 'gauge'));
   const bar = page.locator('.gauge-thumb');
-  await bar.getByRole('button', { name: /^Read first: / }).click();
+  await bar.getByRole('button', { name: /^Ask first: / }).click();
   const focused = page.locator(':focus');
   await expect(focused).toHaveAttribute('id', 'gauge-source');
   await settled(page);

@@ -8,6 +8,7 @@ import { decide } from '../size/decide.ts';
 import type { Evaluation } from '../size/evaluate.ts';
 import { ageing, liveYear } from '../size/operating.ts';
 import { studyDesign } from '../size/study.ts';
+import { turnsOf } from '../size/turns.ts';
 import { calculator, InputError } from './calculator.ts';
 
 /** An evaluation's figures without the curves that only a drawing wants. */
@@ -53,7 +54,7 @@ export const size = calculator(
     const words = (design: Design): string => designInWords(design, job.catalogue);
     if (d.kind === 'nothing-fits') {
       const { nearest, ...rest } = d;
-      return { ...rest, nearest: nearest && figures(nearest, words) };
+      return { ...rest, nearest: nearest && figures(nearest, words), turns: turnsOf(job, null).turns };
     }
     if (d.kind !== 'recommendation' || !site.ok) return { ...d };
     const design = d.chosen.design;
@@ -75,6 +76,7 @@ export const size = calculator(
       safety: d.safety,
       flips: study?.flips ?? [],
       readAgain: study?.flips.filter((f) => f.near).map((f) => f.label) ?? [],
+      turns: turnsOf(job, design).turns,
       noPumpFromBar: study?.noPumpFromBar ?? null,
       byTemperature: study?.byTemperature ?? [],
       bands: bandsOf(job, design),

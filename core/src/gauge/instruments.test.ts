@@ -2,6 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { house, rules, shelf } from '../testing/fixtures.ts';
 import {
   bandsOf,
+  canRead,
   checkState,
   decide,
   errorsOf,
@@ -55,6 +56,28 @@ describe('an instrument', () => {
   test('without a name or anything it reads it is refused', () => {
     expect(InstrumentSchema.safeParse({ ...pen, name: ' ' }).success).toBe(false);
     expect(InstrumentSchema.safeParse({ ...pen, reads: [] }).success).toBe(false);
+  });
+  test('whose range ends where it begins, or whose unit is of another kind, is refused at its place', () => {
+    const paths = (change: object): string[] =>
+      InstrumentSchema.safeParse({ ...pen, reads: [{ ...pen.reads[0], ...change }] }).error?.issues.map((i) =>
+        i.path.join('.'),
+      ) ?? [];
+    expect(paths({})).toEqual([]);
+    expect(paths({ min: 10, max: 10 })).toEqual(['reads.0.max']);
+    expect(paths({ unit: 'bar' })).toEqual(['reads.0.unit']);
+    expect(paths({ errorShare: 0.6 })).toEqual(['reads.0.errorShare']);
+  });
+  test('reads what it can: a pen what is dissolved and no chlorine, a strip the other way about', () => {
+    const strip: Instrument = { ...pen, what: 'strip' };
+    const conductivity: Instrument = {
+      ...pen,
+      reads: [{ kind: 'conductivity', unit: 'µS/cm', min: 0, max: 9000, errorFixed: 2, errorShare: 0.02 }],
+    };
+    expect((['feedTdsMgL', 'chlorineMgL', 'temperatureC', 'hardnessMgL', 'socket'] as const).map((f) => canRead(pen, f))).toEqual([true, false, true, false, false]); // prettier-ignore
+    expect((['feedTdsMgL', 'chlorineMgL', 'nitrateMgL'] as const).map((f) => canRead(strip, f))).toEqual([false, true, true]); // prettier-ignore
+    expect((['feedTdsMgL', 'temperatureC'] as const).map((f) => canRead(conductivity, f))).toEqual([true, false]);
+    expect(canRead({ ...pen, what: 'other' }, 'chlorineMgL')).toBe(true);
+    expect(errorsOf([{ field: 'chlorineMgL', value: 0.4, instrument: 'Pen A' }], [pen])).toEqual({});
   });
 });
 

@@ -71,6 +71,19 @@ export function readsOf(i: Instrument, kind: QuantityKind): Instrument['reads'][
   return i.reads.find((r) => r.kind === kind);
 }
 
+/**
+ * Whether an instrument can have read a field: it reads that kind, and of concentrations a pen shows what is dissolved
+ * and nothing else, a strip or a kit everything but that.
+ */
+export function canRead(i: Instrument, field: FieldKey): boolean {
+  const f = GAUGE_FIELDS[field];
+  if (f.type !== 'quantity') return false;
+  if (f.kind !== 'concentration') return readsOf(i, f.kind) !== undefined;
+  const dissolved = field === 'feedTdsMgL';
+  if (i.what !== 'other' && dissolved !== (i.what === 'pen')) return false;
+  return (readsOf(i, f.kind) ?? (dissolved ? readsOf(i, 'conductivity') : undefined)) !== undefined;
+}
+
 /** Half-width of an instrument's error at a value, base unit; null where it does not read that kind. A conductivity stands for what is dissolved. */
 export function instrumentError(i: Instrument, kind: QuantityKind, value: number): number | null {
   const r = readsOf(i, kind);
@@ -113,7 +126,7 @@ export function errorsOf(
   for (const r of readings) {
     const f = GAUGE_FIELDS[r.field];
     const i = byName.get(r.instrument.toLowerCase());
-    if (f.type !== 'quantity' || !i) continue;
+    if (f.type !== 'quantity' || !i || !canRead(i, r.field)) continue;
     const error = instrumentError(i, f.kind, r.value);
     if (error !== null) out[r.field] = error;
   }

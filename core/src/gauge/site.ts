@@ -253,8 +253,8 @@ export function siteFrom(known: Known, rules: HouseRules): SiteResult {
   };
   const usual = usualLitres(people ?? 1, rules.litresPerPersonDay, habits);
   const litresADay = num('litresADay', usual.litresADay, usual.why);
-  const patience = PATIENCE_S[choiceOf(known, 'patience') ?? ''];
-  const fridge = choiceOf(known, 'fridge') === 'yes';
+  const patience = PATIENCE_S[pick('patience', 'ordinary', 'nobody asked them')];
+  const fridge = pick('fridge', 'no', 'nobody spoke of one') === 'yes';
   return {
     ok: true,
     assumed,
@@ -265,7 +265,11 @@ export function siteFrom(known: Known, rules: HouseRules): SiteResult {
       hardnessMgL,
       water,
       safe: safeRecovery(water, USUAL_PASSAGE, warmestC, { ...SCALING_LIMITS, calciteIndexMax: rules.calciteIndexMax }),
-      disinfectant: choiceOf(known, 'disinfectant') ?? (chlorineMgL > 0 ? 'chlorine' : 'none'),
+      disinfectant: pick(
+        'disinfectant',
+        chlorineMgL > 0 ? 'chlorine' : 'none',
+        chlorineMgL > 0 ? 'usual in mains water; total without free would be chloramine' : 'there is no chlorine in it',
+      ),
       chlorineMgL,
       nitrateMgL: n('nitrateMgL') ?? 0,
       ironMgL: n('ironMgL') ?? 0,
@@ -282,15 +286,15 @@ export function siteFrom(known: Known, rules: HouseRules): SiteResult {
       litresADay,
       largestDrawL: num('largestDrawL', 4, 'a stock pot'),
       ...habits,
-      aim: choiceOf(known, 'aim') ?? 'dissolved',
+      aim: pick('aim', 'dissolved', 'what reverse osmosis is for'),
       worry: choiceOf(known, 'worry') ?? 'none',
       wantedTapFlowLMin: patience === undefined ? rules.wantedTapFlowLMin : (60 * 0.25) / patience,
-      storeWish: choiceOf(known, 'storeWish') ?? (rules.store === 'direct' ? 'none' : rules.store),
+      storeWish: pick('storeWish', rules.store === 'direct' ? 'none' : rules.store, 'by the house rule'),
       fridge,
       fridgeMinBar: fridge ? num('fridgeMinBar', 1.4, 'the low end of what fridges ask') : 0,
       metalAfter: pick('metalAfter', 'no', 'plastic tube to a lead-free tap'),
-      mineralsWanted: choiceOf(known, 'mineralsWanted') === 'yes',
-      caresMost: (choiceOf(known, 'caresMost') ?? 'balanced') as Care,
+      mineralsWanted: pick('mineralsWanted', 'no', 'nobody asked for them') === 'yes',
+      caresMost: pick('caresMost', 'balanced', 'nobody asked them') as Care,
       socket: pick('socket', 'no', 'not looked for: taken as none'),
       cupboard: cupboardOf(known),
       worktop: choiceOf(known, 'worktop') ?? 'unknown',

@@ -112,6 +112,11 @@ export function baseUnit(kind: QuantityKind): string {
   return UNITS[kind][0]?.symbol ?? '';
 }
 
+/** The base unit as it stands after a figure: none for a pH, whose name says what it is. */
+export function shownUnit(kind: QuantityKind): string {
+  return kind === 'acidity' ? '' : baseUnit(kind);
+}
+
 /** Finds a unit of the kind by what a person wrote; undefined when the kind has no such unit. */
 export function findUnit(kind: QuantityKind, written: string): Unit | undefined {
   const w = written.replace(/\s+/g, '');

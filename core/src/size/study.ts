@@ -3,7 +3,7 @@ import { GAUGE_FIELDS, numberOf, type FieldKey, type Known } from '../gauge/fiel
 import { operate, plantOf, type Plant } from '../line/plant.ts';
 import { designInWords, sameDesign, type Design } from '../line/design.ts';
 import { formatNumber, formatReading } from '../quantity/format.ts';
-import { baseUnit } from '../quantity/units.ts';
+import { shownUnit } from '../quantity/units.ts';
 import { COARSE_MAP } from '../storage/fill.ts';
 import type { SizeInput } from './candidates.ts';
 import { evaluate, sharedOf, type Evaluation, type Shared } from './evaluate.ts';
@@ -249,7 +249,7 @@ function flipOf(
   const beyond = (edge: number | null, way: 1 | -1): string | null =>
     edge === null ? null : verdict(edge + way * 0.002 * (high - low));
   const f = GAUGE_FIELDS[lever.field];
-  const unit = f.type === 'quantity' && f.unit !== '' && f.kind !== 'acidity' ? baseUnit(f.kind) : '';
+  const unit = f.type === 'quantity' ? shownUnit(f.kind) : '';
   const n = (v: number): string => `${formatNumber(v, 2)} ${unit}`.trim();
   const limits =
     holdsFrom !== null && holdsTo !== null

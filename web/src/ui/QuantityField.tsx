@@ -26,6 +26,8 @@ export interface QuantityFieldProps {
   /** as it was typed when it was taken in; '' for none */
   readonly current: string;
   readonly description?: string;
+  /** what stands in the empty field; its unit if left out */
+  readonly placeholder?: string | undefined;
   readonly required?: boolean;
   /** a good value in the base unit, as typed; null when the field was emptied */
   readonly onTake: (value: number | null, typed: string) => void;
@@ -84,7 +86,7 @@ export function QuantityField(p: QuantityFieldProps): ReactElement {
       withAsterisk={false}
       value={text}
       maxLength={60}
-      placeholder={p.unit}
+      placeholder={p.placeholder ?? p.unit}
       error={error}
       description={error ? undefined : converted}
       inputWrapperOrder={['label', 'input', 'description', 'error']}

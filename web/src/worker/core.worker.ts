@@ -7,6 +7,7 @@ import {
   seasonsOf,
   siteFrom,
   studyDesign,
+  turnsOf,
   viewSystem,
   type Catalogue,
   type Decision,
@@ -61,6 +62,7 @@ const core = {
   },
   study: (key: string, known: Known, errors: Errors, design: Design, contenders: readonly Design[]) =>
     studyDesign(inputOf(key, known, errors), design, contenders),
+  turns: (key: string, known: Known, design: Design | null) => turnsOf(inputOf(key, known), design),
   bands: (key: string, known: Known, errors: Errors, design: Design) => bandsOf(inputOf(key, known, errors), design),
   view: (key: string, known: Known, design: Design) => viewSystem(inputOf(key, known), design),
   day: (key: string, known: Known, design: Design, draws: readonly Draw[], temperatureC: number) => {

@@ -6,9 +6,9 @@ import type { CoreWorker } from './core.worker.ts';
 
 /** The sentence and the Line do not wait behind what takes longer: that has a worker of its own. */
 type Lane = 'first' | 'slow';
-const SLOW: ReadonlySet<keyof CoreWorker> = new Set(['study', 'bands', 'day', 'seasons']);
+const SLOW: ReadonlySet<keyof CoreWorker> = new Set(['study', 'turns', 'bands', 'day', 'seasons']);
 /** What takes longest is asked once the hand rests: while it moves, the sentence has the machine to itself. */
-const AT_REST: ReadonlySet<keyof CoreWorker> = new Set(['study', 'bands']);
+const AT_REST: ReadonlySet<keyof CoreWorker> = new Set(['study', 'turns', 'bands']);
 const REST_MS = 250;
 const remotes: Partial<Record<Lane, Remote<CoreWorker>>> = {};
 

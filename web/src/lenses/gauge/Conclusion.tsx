@@ -1,22 +1,29 @@
-import { gaugeField, nextReading, type DesignStudy, type FieldKey, type NextReading } from '@katharos/core';
+import {
+  gaugeField,
+  isAsked,
+  nextReading,
+  type DesignStudy,
+  type FieldKey,
+  type NextReading,
+  type Turns,
+} from '@katharos/core';
 import { Button } from '@mantine/core';
 import type { ReactElement } from 'react';
 import { Link } from 'react-router';
 import { useJob } from '../../app/useJob.ts';
 import { fieldId } from './fieldWords.ts';
 
-const HEADS = {
-  needed: 'Read first',
-  decides: 'Read next: it decides',
-  again: 'Read again: it decides',
-  asked: 'Ask next',
-} as const;
+/** What to do with the next field: one asks a choice and reads a figure. */
+function headOf(next: Exclude<NextReading, { kind: 'settled' }>): string {
+  if (next.kind === 'again') return 'Read again';
+  const verb = isAsked(next.field) ? 'Ask' : 'Read';
+  return `${verb} ${next.kind === 'needed' ? 'first' : 'next'}`;
+}
 
 /** What follows from the readings as they are typed, and the next one that would decide most. */
-export function Conclusion({ study }: { study: DesignStudy | null }): ReactElement {
+export function Conclusion({ next }: { next: NextReading | null }): ReactElement {
   const { decision, id } = useJob();
   const d = decision.value;
-  const next = useNext(study);
   return (
     <section aria-label="What follows">
       <h2 className="zone-title">What follows</h2>
@@ -43,11 +50,10 @@ export function Conclusion({ study }: { study: DesignStudy | null }): ReactEleme
 }
 
 /** The next reading that would decide most; null while it is not known. */
-export function useNext(study: DesignStudy | null): NextReading | null {
+export function useNext(study: DesignStudy | null, turns: Turns | null): NextReading | null {
   const { decision, known } = useJob();
   const d = decision.value;
-  if (!d || (d.kind === 'recommendation' && !study)) return null;
-  return nextReading(d, study, (f) => known[f] !== undefined);
+  return d ? nextReading(d, study, turns, (f) => known[f] !== undefined) : null;
 }
 
 /** Goes to a reading's field: the browser brings what it focuses into sight. */
@@ -60,7 +66,7 @@ function Next({ next, sized }: { next: NextReading | null; sized: boolean }): Re
   if (next.kind === 'settled') return sized ? <p className="gauge-next settled">{next.why}</p> : null;
   return (
     <p className="gauge-next">
-      <b>{HEADS[next.kind]}: </b>
+      <b>{headOf(next)}: </b>
       <button
         type="button"
         className="gauge-next-field"
@@ -76,9 +82,8 @@ function Next({ next, sized }: { next: NextReading | null; sized: boolean }): Re
 }
 
 /** On a phone, within the thumb's reach: what follows in a line, and the next thing to do. */
-export function ThumbNext({ study }: { study: DesignStudy | null }): ReactElement {
+export function ThumbNext({ next }: { next: NextReading | null }): ReactElement {
   const { decision, id } = useJob();
-  const next = useNext(study);
   return (
     <div className="thumb-bar gauge-thumb">
       <p className="gauge-thumb-sentence">{decision.value?.sentence ?? 'Working it out.'}</p>
@@ -88,7 +93,7 @@ export function ThumbNext({ study }: { study: DesignStudy | null }): ReactElemen
             goTo(next.field);
           }}
         >
-          {HEADS[next.kind].replace(/:.*$/, '')}: {gaugeField(next.field).label}
+          {headOf(next)}: {gaugeField(next.field).label}
         </Button>
       ) : (
         <Button component={Link} to={`/jobs/${id}/size`} variant="default">

@@ -1,10 +1,19 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
-import { house } from '@katharos/core/testing';
+import type { StoredInstrument } from '@katharos/contract';
+import { siteFrom } from '@katharos/core';
+import { house, rules } from '@katharos/core/testing';
 import { act, cleanup, fireEvent, screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { happened, jobOf, readings, show } from '../../testing/jobContext.tsx';
+import { renderIn } from '../../testing/renderIn.tsx';
+import { Assumptions } from './Assumptions.tsx';
 import Gauge from './Gauge.tsx';
 import { assumedWords, fieldVisible, shortDate } from './fieldWords.ts';
+
+const pen: StoredInstrument = {
+  id: '5f0c4b1e-7777-4777-a777-000000000001', name: 'pen A', what: 'pen', checkEveryDays: null, checks: [], version: 0, address: null,
+  reads: [{ kind: 'concentration', unit: 'mg/L', min: 0, max: 5000, errorFixed: 2, errorShare: 0.02 }],
+}; // prettier-ignore
 
 beforeEach(() => {
   localStorage.clear();
@@ -76,6 +85,42 @@ describe('gauging on the page', () => {
     show(<Gauge />, jobOf([], false));
     expect(screen.getByText(/First visit\. Begin with the source/)).toBeTruthy();
     expect(screen.getByText(/To size this house, read first/)).toBeTruthy();
+  });
+  test('what the meter in hand cannot read, and what is asked, is not written down as read with it', async () => {
+    const job = { ...jobOf([], false), instruments: [pen] };
+    show(<Gauge />, job);
+    await userEvent.type(screen.getAllByPlaceholderText('instrument in hand')[0] ?? document.body, 'pen A');
+    await userEvent.type(screen.getByLabelText('Hardness at this tap'), '12 dH{Enter}');
+    await userEvent.type(screen.getByLabelText('Feed TDS'), '320{Enter}');
+    await userEvent.selectOptions(screen.getByLabelText('Source'), 'mains');
+    expect(job.added.map((f) => [f.kind === 'reading' && f.field, 'instrument' in f])).toEqual([
+      ['hardnessMgL', false],
+      ['feedTdsMgL', true],
+      ['source', false],
+    ]);
+  });
+  test('an empty field says what is taken for it as long as nobody has read it', () => {
+    show(<Gauge />, jobOf(readings({ source: 'mains', feedTdsMgL: 320, temperatureC: 14, staticPressureBar: 4, people: 3 }), false)); // prettier-ignore
+    expect(screen.getByLabelText('Coldest of the year').getAttribute('placeholder')).toBe('assumed 7 °C');
+    expect(screen.getByLabelText('pH').getAttribute('placeholder')).toMatch(/^assumed 7\.\d+$/);
+    expect(within(screen.getByLabelText('Socket in the cupboard')).getByText('assumed none')).toBeTruthy();
+    expect(screen.getByLabelText('Feed TDS').getAttribute('placeholder')).toBe('mg/L');
+  });
+  test('what is assumed stands with what it decides first; the rest is folded away', () => {
+    const few = { source: 'mains', feedTdsMgL: 320, temperatureC: 14, staticPressureBar: 4, people: 3 } as const;
+    renderIn(
+      <Assumptions
+        site={siteFrom(few, rules)}
+        flips={[]}
+        turns={{ looked: ['disinfectant', 'fridge'], turns: [{ field: 'disinfectant', answer: 'chloramine', becomes: 'carbon: another' }] }} // prettier-ignore
+      />,
+    );
+    const [open, folded] = screen.getAllByRole('list');
+    expect(open?.textContent).toMatch(
+      /Disinfectant: free chlorineit decides: ask\. If "chloramine": carbon: another\./,
+    );
+    expect(folded?.textContent).toMatch(/Fridge or ice line: nowhatever it is, the design stays/);
+    expect(screen.getByText(/more assumed, none of which turns the design/)).toBeTruthy();
   });
   test('a reading carries the instrument in hand, and a correction names the reading it corrects', async () => {
     const facts = readings();
@@ -153,7 +198,7 @@ describe('what to read next', () => {
     const { source: _source, ...rest } = house;
     expect(_source).toBe('mains');
     show(<Gauge />, jobOf(readings(rest), false));
-    expect(document.querySelector('.gauge-next')?.textContent).toMatch(/^Read first: Source/);
+    expect(document.querySelector('.gauge-next')?.textContent).toMatch(/^Ask first: Source/);
     await userEvent.click(screen.getByRole('button', { name: 'Source' }));
     expect(document.activeElement).toBe(screen.getByLabelText('Source'));
   });
@@ -237,13 +282,9 @@ describe('a meter that answers over the wire', () => {
       this.closed = true;
     }
   }
-  const pen = {
-    id: '5f0c4b1e-7777-4777-a777-000000000001', name: 'pen A', what: 'pen', checkEveryDays: null, checks: [], version: 0, address: 'stand-in:pen',
-    reads: [{ kind: 'concentration', unit: 'mg/L', min: 0, max: 5000, errorFixed: 2, errorShare: 0.02 }],
-  } as const; // prettier-ignore
   const open = async () => {
     Object.assign(globalThis, { EventSource: FakeSource });
-    const job = { ...jobOf(readings(), false), instruments: [{ ...pen, checks: [], reads: [...pen.reads] }] };
+    const job = { ...jobOf(readings(), false), instruments: [{ ...pen, address: 'stand-in:pen' }] };
     show(<Gauge />, job);
     await userEvent.type(screen.getAllByPlaceholderText('instrument in hand')[0] ?? document.body, 'pen A');
     await userEvent.click(screen.getByTitle('Take Feed TDS from pen A'));

@@ -1,4 +1,5 @@
 import {
+  canRead,
   FIELD_KEYS,
   formatReading,
   gaugeField,
@@ -6,6 +7,7 @@ import {
   readsOf,
   siteFrom,
   tdsPerUSCm,
+  type Assumed,
   type FieldKey,
   type Instrument,
   type QuantityKind,
@@ -25,9 +27,9 @@ import { usePhone } from '../../ui/usePhone.ts';
 import { shelfKey, useCore } from '../../worker/useCore.ts';
 import { Assumptions } from './Assumptions.tsx';
 import { Cupboard } from './Cupboard.tsx';
-import { Conclusion, ThumbNext } from './Conclusion.tsx';
+import { Conclusion, ThumbNext, useNext } from './Conclusion.tsx';
 import { Doubts } from './Doubts.tsx';
-import { fieldId, fieldVisible, shortDate } from './fieldWords.ts';
+import { assumedWords, fieldId, fieldVisible, shortDate } from './fieldWords.ts';
 import { LabReport } from './LabReport.tsx';
 import { ReadingHistory } from './ReadingHistory.tsx';
 import { Receive } from './Receive.tsx';
@@ -53,6 +55,13 @@ export default function Gauge(): ReactElement {
       ? [shelfKey(parts, rules), known, errors, d.chosen.design, d.contenders]
       : null,
   );
+  const turns = useCore(
+    'turns',
+    d?.kind === 'recommendation' || d?.kind === 'nothing-fits'
+      ? [shelfKey(parts, rules), known, d.kind === 'recommendation' ? d.chosen.design : null]
+      : null,
+  );
+  const next = useNext(study.value ?? null, turns.value ?? null);
   const phone = usePhone();
   const nothing = Object.keys(record.readings).length === 0;
   // what the decision is about first: what stands further down is drawn next, before anybody can have scrolled to it
@@ -76,14 +85,14 @@ export default function Gauge(): ReactElement {
         )}
         <div className="gauge-groups">
           {GROUPS.slice(0, all ? undefined : 2).map(([group, title]) => (
-            <Group key={group} group={group} title={title} />
+            <Group key={group} group={group} title={title} assumed={site.assumed} />
           ))}
         </div>
       </div>
       <aside className="gauge-side">
-        <Conclusion study={study.value ?? null} />
+        <Conclusion next={next} />
         <Doubts />
-        <Assumptions site={site} flips={study.value?.flips ?? null} />
+        <Assumptions site={site} flips={study.value?.flips ?? null} turns={turns.value ?? null} />
         {all && (
           <>
             <h2 className="zone-title">Laboratory</h2>
@@ -91,12 +100,20 @@ export default function Gauge(): ReactElement {
           </>
         )}
       </aside>
-      {phone && <ThumbNext study={study.value ?? null} />}
+      {phone && <ThumbNext next={next} />}
     </div>
   );
 }
 
-function Group({ group, title }: { group: (typeof GROUPS)[number][0]; title: string }): ReactElement {
+function Group({
+  group,
+  title,
+  assumed,
+}: {
+  group: (typeof GROUPS)[number][0];
+  title: string;
+  assumed: readonly Assumed[];
+}): ReactElement {
   const { record, known, id, add, personName, instruments } = useJob();
   const doubts = useMemo(
     () => jobDoubts(known, record.placed).filter((d) => record.dismissed[d.code] === undefined),
@@ -112,6 +129,10 @@ function Group({ group, title }: { group: (typeof GROUPS)[number][0]; title: str
   const meter = instruments.find((i) => i.name.toLowerCase() === inHand.trim().toLowerCase());
   const perUSCm = useMemo(() => (group === 'water' ? tdsPerUSCm(record.known) : undefined), [group, record.known]);
   const keys = FIELD_KEYS.filter((k) => gaugeField(k).group === group && fieldVisible(k, known));
+  const takenAs = (k: FieldKey): string | undefined => {
+    const a = record.readings[k] === undefined ? assumed.find((x) => x.field === k) : undefined;
+    return a && assumedWords(a);
+  };
   return (
     <section aria-labelledby={`group-${group}`}>
       <div className="gauge-group-head">
@@ -125,9 +146,10 @@ function Group({ group, title }: { group: (typeof GROUPS)[number][0]; title: str
           <Reading
             key={`${id}-${k}`}
             field={k}
-            instrument={inHand}
+            instrument={meter && !canRead(meter, k) ? '' : inHand}
             meter={meter}
             fact={record.readings[k]}
+            assumed={takenAs(k)}
             ofTheDay={record.ofTheDay[k]}
             taken={record.taken[k]}
             chosen={record.uses[k]?.reason}
@@ -186,6 +208,8 @@ interface ReadingProps extends Pick<JobContext, 'add' | 'personName'> {
   readonly meter: Instrument | undefined;
   readonly fact: ReadingFact | undefined;
   readonly taken: readonly ReadingFact[] | undefined;
+  /** what is taken as long as nobody has read it, in words */
+  readonly assumed: string | undefined;
   /** why this one of several is in use */
   readonly chosen: string | undefined;
   readonly doubt: string | undefined;
@@ -221,7 +245,8 @@ const Reading = memo(function Reading(p: ReadingProps): ReactElement {
   const take = (value: number | string | null, typed: string): void => {
     dispatch(tried(null));
     const base = { kind: 'reading' as const, field, value, typed, ...(fact ? { corrects: fact.id } : {}) };
-    add(instrument === '' ? base : { ...base, instrument });
+    // what is asked is read by nobody's meter
+    add(instrument === '' || f.type === 'choice' ? base : { ...base, instrument });
     if (value === null && fact)
       notifications.show({
         message: (
@@ -261,7 +286,11 @@ const Reading = memo(function Reading(p: ReadingProps): ReactElement {
         : f.how;
   const several = (taken?.length ?? 0) > 1;
   return (
-    <div className="reading" data-doubt={doubt === undefined ? 'none' : p.weight}>
+    <div
+      className="reading"
+      data-doubt={doubt === undefined ? 'none' : p.weight}
+      data-assumed={fact === undefined && p.assumed !== undefined}
+    >
       {f.type === 'choice' ? (
         <NativeSelect
           id={fieldId(field)}
@@ -271,7 +300,7 @@ const Reading = memo(function Reading(p: ReadingProps): ReactElement {
           description={who}
           inputWrapperOrder={['label', 'input', 'description', 'error']}
           data={[
-            { value: '', label: 'not asked yet' },
+            { value: '', label: p.assumed === undefined ? 'not asked yet' : `assumed ${p.assumed}` },
             ...Object.entries(f.options).map(([value, label]) => ({ value, label })),
           ]}
           onChange={(e) => {
@@ -289,6 +318,7 @@ const Reading = memo(function Reading(p: ReadingProps): ReactElement {
           min={f.min}
           max={f.max}
           perUSCm={p.perUSCm}
+          placeholder={p.assumed === undefined ? undefined : `assumed ${p.assumed}`}
           current={fact?.typed ?? ''}
           description={who}
           onTake={take}

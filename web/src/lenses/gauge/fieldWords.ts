@@ -1,5 +1,13 @@
 import dayjs from 'dayjs';
-import { baseUnit, choiceOf, formatReading, gaugeField, type Assumed, type FieldKey, type Known } from '@katharos/core';
+import {
+  choiceOf,
+  formatReading,
+  gaugeField,
+  shownUnit,
+  type Assumed,
+  type FieldKey,
+  type Known,
+} from '@katharos/core';
 
 /** When a reading was taken: the hour today, the day this year, else the year too. */
 export function shortDate(at: string): string {
@@ -39,5 +47,5 @@ export function assumedWords(a: Assumed): string {
   const f = gaugeField(a.field);
   if (f.type === 'choice') return f.options[String(a.value)] ?? String(a.value);
   if (a.field === 'runningFlowLMin') return '15 mm pipe';
-  return `${formatReading(Number(a.value))} ${baseUnit(f.kind)}`.trim();
+  return `${formatReading(Number(a.value))} ${shownUnit(f.kind)}`.trim();
 }

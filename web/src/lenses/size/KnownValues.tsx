@@ -1,5 +1,6 @@
 import {
-  baseUnit,
+  isAsked,
+  shownUnit,
   formatReading,
   gaugeField,
   leverRange,
@@ -45,7 +46,7 @@ const SHOWN: readonly FieldKey[] = [
 
 /** What the decision was made from, read or assumed; every figure may be moved to see what follows. */
 export function KnownValues(): ReactElement {
-  const { record, known, rules } = useJob();
+  const { record, known, rules, personName } = useJob();
   const site = useMemo(() => siteFrom(known, rules), [known, rules]);
   return (
     <>
@@ -56,13 +57,13 @@ export function KnownValues(): ReactElement {
           {SHOWN.map((key) => {
             const fact = record.readings[key];
             const assumed = site.assumed.find((a) => a.field === key);
-            const value = known[key] ?? assumed?.value ?? CHOICE_DEFAULTS[key];
+            const value = known[key] ?? assumed?.value;
             if (value === undefined) return null;
             const tried = known[key] !== record.known[key];
             const from = tried
               ? `read: ${wordsOf(key, record.known[key] ?? null)}`
               : fact
-                ? (fact.instrument ?? 'asked')
+                ? (fact.instrument ?? (isAsked(key) ? 'asked' : `read by ${personName(fact.by)}`))
                 : assumed
                   ? `assumed: ${assumed.why}`
                   : record.ofTheDay[key] !== undefined
@@ -87,21 +88,13 @@ export function KnownValues(): ReactElement {
   );
 }
 
-/** Choices that stand in every sizing, asked or not. */
-const CHOICE_DEFAULTS: Readonly<Partial<Record<FieldKey, string>>> = {
-  caresMost: 'balanced',
-  storeWish: 'either',
-  patience: 'ordinary',
-  aim: 'dissolved',
-};
-
 /** Places a figure is shown with. */
 function wordsOf(key: FieldKey, value: number | string | null): string {
   if (value === null) return 'nothing';
   const f = gaugeField(key);
   return f.type === 'choice'
     ? (f.options[String(value)] ?? String(value))
-    : `${formatReading(Number(value), 4)} ${baseUnit(f.kind)}`.trim();
+    : `${formatReading(Number(value), 4)} ${shownUnit(f.kind)}`.trim();
 }
 
 /** A choice without its explanation, which Gauge gives: the column is narrow. */

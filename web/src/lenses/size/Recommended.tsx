@@ -22,6 +22,7 @@ import { Alternatives } from './Alternatives.tsx';
 import { Approve, TakeOther } from './Approve.tsx';
 import { CustomerSheet } from './CustomerSheet.tsx';
 import { beyondEach, FlipScale } from './FlipScale.tsx';
+import { OpenQuestions } from './OpenQuestions.tsx';
 import { TrialBanner } from './TrialBanner.tsx';
 
 type Recommendation = Extract<Decision, { kind: 'recommendation' }>;
@@ -82,6 +83,7 @@ export function Recommended({ decision: d }: { decision: Recommendation }): Reac
                 <li key={r}>{r}</li>
               ))}
             </ul>
+            <OpenQuestions design={design} />
           </section>
           <section>
             <h2 className="zone-title">How near it is</h2>
@@ -167,7 +169,7 @@ function Flips({ study, pumped }: { study: DesignStudy; pumped: boolean }): Reac
   const again = deciding.filter((f) => f.near).map((f) => f.label);
   return (
     <div className="flips">
-      {again.length > 0 && <p className="flip-again">Worth reading again, it decides: {again.join(', ')}.</p>}
+      {again.length > 0 && <p className="flip-again">Worth a careful reading, it decides: {again.join(', ')}.</p>}
       {deciding.map((f, i) => (
         <FlipScale key={f.field} flip={f} beyond={beyond[i] ?? null} />
       ))}

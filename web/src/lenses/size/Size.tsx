@@ -4,6 +4,7 @@ import type { ReactElement } from 'react';
 import { Link } from 'react-router';
 import { useJob } from '../../app/useJob.ts';
 import { KnownValues } from './KnownValues.tsx';
+import { OpenQuestions } from './OpenQuestions.tsx';
 import { Recommended } from './Recommended.tsx';
 import { TrialBanner } from './TrialBanner.tsx';
 import './size.css';
@@ -87,6 +88,7 @@ function NotSized({ decision: d }: { decision: Exclude<Decision, Recommendation>
               softer feed, fewer litres, more room, or another part on the shelf.
             </p>
           )}
+          <OpenQuestions design={null} />
         </>
       )}
     </>

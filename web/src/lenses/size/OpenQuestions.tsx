@@ -1,0 +1,33 @@
+import { gaugeField, inSentence, type Design } from '@katharos/core';
+import type { ReactElement } from 'react';
+import { Link } from 'react-router';
+import { useJob } from '../../app/useJob.ts';
+import { shelfKey, useCore } from '../../worker/useCore.ts';
+
+/**
+ * What nobody has asked yet though another answer would lead to other parts, or to something where nothing fits.
+ * @param design what is decided; null where nothing fits
+ */
+export function OpenQuestions({ design }: { design: Design | null }): ReactElement | null {
+  const { id, parts, rules, known } = useJob();
+  const turns = useCore('turns', [shelfKey(parts, rules), known, design]).value?.turns ?? [];
+  if (turns.length === 0) return null;
+  const fields = [...new Set(turns.map((t) => t.field))];
+  return (
+    <>
+      <p className="flip-again">
+        Worth asking, it decides: {fields.map((f) => inSentence(gaugeField(f).label)).join(', ')}.{' '}
+        <Link to={`/jobs/${id}/gauge`} className="no-print">
+          Gauge
+        </Link>
+      </p>
+      <ul className="plain-list small">
+        {turns.map((t) => (
+          <li key={t.field + t.answer}>
+            {gaugeField(t.field).label}, if “{t.answer}”: {t.becomes}
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}
