@@ -10,10 +10,21 @@ const ROOT = fileURLToPath(new URL('..', import.meta.url));
 const OUT = join(ROOT, 'docs/screenshots');
 const desk = { width: 1280, height: 800 };
 const phone = { width: 390, height: 844 };
-const VIEWS = [
+interface View {
+  readonly file: string;
+  /** beginning of a household's name, or a page */
+  readonly name: string;
+  readonly lens: string;
+  readonly size: typeof desk;
+  /** what is brought into sight, by its lower end */
+  readonly to?: string;
+}
+const VIEWS: readonly View[] = [
   { file: 'rounds', name: '', lens: '', size: desk },
   { file: 'gauge', name: 'Lantern', lens: 'gauge', size: desk },
+  { file: 'gauge-day', name: 'Alder', lens: 'gauge', size: desk, to: '.cupboard' },
   { file: 'size', name: 'Lantern', lens: 'size', size: desk },
+  { file: 'size-others', name: 'Alder', lens: 'size', size: desk, to: '.alternatives' },
   { file: 'size-direct', name: 'Gable', lens: 'size', size: desk },
   { file: 'shelf', name: '/shelf', lens: '', size: desk },
   { file: 'rules', name: '/rules', lens: '', size: desk },
@@ -24,7 +35,7 @@ const VIEWS = [
   { file: 'keep', name: 'Highmoor', lens: 'keep', size: desk },
   { file: 'flush-phone', name: 'Chalkpit', lens: 'flush', size: phone },
   { file: 'gauge-phone', name: 'Weir', lens: 'gauge', size: phone },
-] as const;
+];
 
 const child = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
   cwd: ROOT,
@@ -56,6 +67,10 @@ try {
     const job = rounds.find((r) => r.household.name.startsWith(v.name))?.jobId ?? '';
     await page.goto(v.lens === '' ? `${address}${v.name}` : `${address}/jobs/${job}/${v.lens}`);
     await settled(page);
+    if (v.to !== undefined)
+      await page.locator(v.to).evaluate((e) => {
+        e.scrollIntoView({ block: 'end' });
+      });
     await page.screenshot({ path: join(OUT, `${v.file}.png`) });
     await page.close();
     console.log(`docs/screenshots/${v.file}.png`);

@@ -8,6 +8,7 @@ import {
   restrictorFlowLDay,
   viewSystem,
   type Catalogue,
+  type CupboardThing,
   type Design,
   type Fact,
   type FieldKey,
@@ -70,6 +71,9 @@ function buildJob(house: DemoHouse, catalogue: Catalogue, rules: HouseRules, now
       typed: r.typed,
       ...(r.instrument ? { instrument: r.instrument } : {}),
     });
+  if (house.draws) put(beganMs + 60000 * minute++, { kind: 'habits', draws: [...house.draws] });
+  for (const [thing, spot] of Object.entries(house.placed ?? {}))
+    put(beganMs + 60000 * minute++, { kind: 'place', thing: thing as CupboardThing, spot });
   const { id: householdId, ...rest } = { id: uuidOf(`household ${house.key}`), ...house };
   const household: Household = {
     id: householdId,

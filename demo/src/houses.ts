@@ -1,4 +1,4 @@
-import type { FieldKey } from '@katharos/core';
+import type { CupboardThing, Draw, FieldKey, Spot } from '@katharos/core';
 
 /** One made-up house of the made-up town of Corvane: a chalk ridge, a salt marsh quay, a moor with its own reservoir. */
 export interface DemoHouse {
@@ -8,6 +8,10 @@ export interface DemoHouse {
   readonly contact: string;
   readonly notes: string;
   readonly readings: Partial<Record<FieldKey, { value: number | string; typed: string; instrument?: string }>>;
+  /** their day, drawn with them */
+  readonly draws?: readonly Draw[];
+  /** what stands in the cupboard */
+  readonly placed?: Partial<Record<CupboardThing, Spot>>;
   /** how far the job has come */
   readonly stage: 'new' | 'gauged' | 'designed' | 'flushing' | 'kept';
 }
@@ -218,6 +222,24 @@ export const HOUSES: readonly DemoHouse[] = [
       cupboardHeightMm: n(640, '64 cm', 'tape'),
       worktop: c('wood'),
       drainRun: c('vertical'),
+    },
+    draws: [
+      { minute: 345, litres: 1.8 },
+      { minute: 370, litres: 0.4 },
+      { minute: 415, litres: 1.2 },
+      { minute: 480, litres: 3.2 },
+      { minute: 600, litres: 0.5 },
+      { minute: 725, litres: 2.4 },
+      { minute: 760, litres: 0.6 },
+      { minute: 930, litres: 0.5 },
+      { minute: 1085, litres: 3 },
+      { minute: 1110, litres: 0.8 },
+      { minute: 1240, litres: 0.6 },
+    ],
+    placed: {
+      trap: { xMm: 620, yMm: 270, zMm: 300 },
+      socket: { xMm: 1040, yMm: 22, zMm: 380 },
+      valve: { xMm: 380, yMm: 35, zMm: 330 },
     },
   },
   {

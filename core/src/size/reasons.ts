@@ -102,7 +102,9 @@ export function titleOf(e: Evaluation, site: Site, catalogue: Catalogue): string
       ? ''
       : design.permeatePumpId !== null && !power
         ? ', without electricity'
-        : ', without a pump';
+        : design.permeatePumpId !== null
+          ? ', without a booster'
+          : ', without a pump';
   return `Put in ${list}${without}: ${formatNumber(e.worst.litresADay, 2)} L a day in the coldest water, for ${formatReading(site.litresADay)} used.`;
 }
 

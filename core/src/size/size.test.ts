@@ -14,6 +14,7 @@ import {
   type Known,
   type SizeInput,
 } from '../index.ts';
+import { titleOf } from './reasons.ts';
 
 const input = (change: Known = {}, more: Partial<SizeInput> = {}): SizeInput => ({
   known: { ...house, ...change },
@@ -61,6 +62,19 @@ describe('the decision', () => {
       'Purest water': (a, c) => a.worst.fill.tankTdsMgL < c.worst.fill.tankTdsMgL,
     };
     for (const a of d.alternatives) expect(better[a.title]?.(a.evaluation, d.chosen) ?? true).toBe(true);
+  });
+  test('the sentence says what it does without, and never of what is in it', () => {
+    const { chosen } = recommended(input());
+    const site = siteFrom(house, rules);
+    if (!site.ok) throw new Error('the house should do');
+    const said = (change: object): string =>
+      titleOf({ ...chosen, design: { ...chosen.design, permeatePumpId: null, ...change } }, site.site, shelf);
+    const [pump, permeate, lamp] = (['pump', 'permeate-pump', 'lamp'] as const).map((k) => partsOf(shelf, k)[0]?.id);
+    expect(said({})).toMatch(/tank, without a pump: /);
+    expect(said({ pumpId: pump })).toMatch(/ and a booster pump: /);
+    expect(said({ permeatePumpId: permeate })).toMatch(/ and a permeate pump, without electricity: /);
+    expect(said({ permeatePumpId: permeate, lampId: lamp })).toMatch(/lamp, without a booster: /);
+    expect(said({ lampId: lamp })).toMatch(/lamp, without a pump: /);
   });
   test('low pressure with a socket gets a booster pump, and says what the same element would do without', () => {
     const d = recommended(
