@@ -1,7 +1,8 @@
-import { designInWords } from '../line/design.ts';
+import { designInWords, sameDesign, type Design } from '../line/design.ts';
 import { formatMinutes, formatNumber } from '../quantity/format.ts';
 import { partOf, type Catalogue } from '../shelf/parts.ts';
 import type { Evaluation } from './evaluate.ts';
+import { powerW } from './figures.ts';
 
 /** Another design that does, and the figure it wins on. */
 export interface Alternative {
@@ -9,6 +10,9 @@ export interface Alternative {
   readonly title: string;
   readonly winsOn: string;
 }
+
+/** Alternatives told at the most. */
+const MOST = 4;
 
 interface Measure {
   readonly name: string;
@@ -18,16 +22,20 @@ interface Measure {
   readonly short: (e: Evaluation, catalogue: Catalogue) => string;
 }
 
+/** Over a mean year where one was worked out, as the comparison shows it. */
+const waste = (e: Evaluation): number => e.year?.wasteRatio ?? e.worst.wasteRatio;
 const tankL = (e: Evaluation, c: Catalogue): number =>
   e.design.tankId === null ? 0 : partOf(c, 'tank', e.design.tankId).volumeL;
+
+const powerWords = (w: number): string => (w === 0 ? 'none' : `${formatNumber(w, 2)} W`);
 
 /** What designs are told apart by, each smaller is better. */
 const MEASURES: readonly Measure[] = [
   {
     name: 'Least to the drain',
-    of: (e) => e.worst.wasteRatio,
-    words: (e) => `${formatNumber(e.worst.wasteRatio, 2)} L to the drain for each litre`,
-    short: (e) => `${formatNumber(e.worst.wasteRatio, 2)} L`,
+    of: waste,
+    words: (e) => `${formatNumber(waste(e), 2)} L to the drain for each litre`,
+    short: (e) => `${formatNumber(waste(e), 2)} L`,
   },
   {
     name: 'Quickest refill',
@@ -70,10 +78,10 @@ const MEASURES: readonly Measure[] = [
     short: (e) => formatNumber(e.year?.cost ?? 0, 2),
   },
   {
-    name: 'No electricity',
-    of: (e) => (e.design.pumpId === null ? 0 : 1),
-    words: (e) => (e.design.pumpId === null ? 'no pump, no socket' : 'a pump and its socket'),
-    short: (e) => (e.design.pumpId === null ? 'none' : 'a pump and its socket'),
+    name: 'Least electricity',
+    of: (e, c) => powerW(e.design, c),
+    words: (e, c) => powerWords(powerW(e.design, c)),
+    short: (e, c) => powerWords(powerW(e.design, c)),
   },
 ];
 
@@ -82,60 +90,60 @@ function schoolWords(e: Evaluation, chosen: Evaluation): string {
   const direct = e.worst.direct ?? chosen.worst.direct;
   const n = formatNumber;
   if (!direct) return '';
-  const waste = `${n(e.worst.wasteRatio, 2)} L to the drain for each litre, against ${n(chosen.worst.wasteRatio, 2)}`;
+  const drain = `${n(waste(e), 2)} L to the drain for each litre, against ${n(waste(chosen), 2)}`;
   const glass = `${n(direct.tapFlowLMin, 2)} L/min as long as the tap is open, the first glass of the day near ${n(direct.firstGlassTdsMgL, 2)} mg/L`;
   return e.worst.direct
-    ? `${waste}; ${glass}`
+    ? `${drain}; ${glass}`
     : `${n(e.worst.usableL, 2)} L in store, no salty first glass${e.design.pumpId === null ? ', no electricity' : ''}; against ${glass}`;
 }
 
-/** Up to four other working designs, each better than the chosen one at something a household can feel. */
+/**
+ * Up to four other working designs, each better than the chosen one at something a household can feel.
+ * @param solved works a design out finely: the figures told are those the comparison shows
+ */
 export function alternativesTo(
   chosen: Evaluation,
   working: readonly Evaluation[],
   catalogue: Catalogue,
+  solved: (e: Evaluation) => Evaluation = (e) => e,
 ): Alternative[] {
   const out: Alternative[] = [];
-  const taken = new Set([JSON.stringify(chosen.design)]);
+  const taken: Design[] = [chosen.design];
+  const free = (e: Evaluation): boolean => !taken.some((d) => sameDesign(d, e.design));
+  const put = (e: Evaluation, title: string, winsOn: (fine: Evaluation) => string): void => {
+    taken.push(e.design);
+    const evaluation = solved(e);
+    // one on the very edge may fall when it is worked out finely
+    if (evaluation.failures.length === 0) out.push({ evaluation, title, winsOn: winsOn(evaluation) });
+  };
+  const against =
+    (m: Measure) =>
+    (fine: Evaluation): string =>
+      `${m.words(fine, catalogue)}, against ${m.short(chosen, catalogue)}`;
   // the other school, where it does here at all, is always among them
   const other = working.find((e) => (e.design.tankId === null) !== (chosen.design.tankId === null));
-  if (other) {
-    taken.add(JSON.stringify(other.design));
-    out.push({
-      evaluation: other,
-      title: other.design.tankId === null ? 'Without a tank' : 'With a tank',
-      winsOn: schoolWords(other, chosen),
-    });
-  }
+  if (other)
+    put(other, other.design.tankId === null ? 'Without a tank' : 'With a tank', (fine) => schoolWords(fine, chosen));
   for (const m of MEASURES) {
+    if (out.length >= MOST) return out;
     const mine = m.of(chosen, catalogue);
-    const better = working.filter((e) => {
-      const gain = mine - m.of(e, catalogue);
-      return gain > Math.max(1e-6, 0.08 * Math.abs(mine)) && !taken.has(JSON.stringify(e.design));
-    });
+    const better = working.filter((e) => mine - m.of(e, catalogue) > Math.max(1e-6, 0.08 * Math.abs(mine)) && free(e));
     // of those better at this, the one that gives up least elsewhere among the better half
     better.sort((a, b) => m.of(a, catalogue) - m.of(b, catalogue));
     const pick = better.slice(0, Math.max(1, Math.ceil(better.length / 3))).sort((a, b) => a.score - b.score)[0];
-    if (!pick) continue;
-    taken.add(JSON.stringify(pick.design));
-    out.push({
-      evaluation: pick,
-      title: m.name,
-      winsOn: `${m.words(pick, catalogue)}, against ${m.short(chosen, catalogue)}`,
-    });
+    if (pick) put(pick, m.name, against(m));
   }
   for (const e of working) {
     if (out.length >= 2) break;
-    if (taken.has(JSON.stringify(e.design))) continue;
-    taken.add(JSON.stringify(e.design));
+    if (!free(e)) continue;
     const m = MEASURES.find((x) => x.of(e, catalogue) < x.of(chosen, catalogue));
-    out.push({
-      evaluation: e,
-      title: m ? m.name : 'Close behind',
-      winsOn: m
-        ? `${m.words(e, catalogue)}, against ${m.short(chosen, catalogue)}`
-        : `no figure better; ${designInWords(e.design, catalogue)} does as well if parts are short`,
-    });
+    if (m) put(e, m.name, against(m));
+    else
+      put(
+        e,
+        'Close behind',
+        () => `no figure better; ${designInWords(e.design, catalogue)} does as well if parts are short`,
+      );
   }
-  return out.slice(0, 4);
+  return out;
 }

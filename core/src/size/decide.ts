@@ -100,9 +100,7 @@ export function decide(input: SizeInput): Decision {
     sentence: titleOf(chosen, site, input.catalogue),
     reasons: chosenReasons,
     chosen,
-    alternatives: alternativesTo(chosen, working, input.catalogue)
-      .map((a) => ({ ...a, evaluation: solved(a.evaluation) }))
-      .filter((a) => a.evaluation.failures.length === 0),
+    alternatives: alternativesTo(chosen, working, input.catalogue, solved),
     contenders: nextInLine(chosen, working),
     rejected: [...rejected.values()].slice(0, 5),
     notJudged: NOT_JUDGED,

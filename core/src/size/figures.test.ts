@@ -1,6 +1,18 @@
 import { describe, expect, test } from '@jest/globals';
 import { house, rules, shelf } from '../testing/fixtures.ts';
-import { decide, designFigures, evaluate, partsOf, siteFrom, standsIn, wearsOut, type Known } from '../index.ts';
+import {
+  decide,
+  designFigures,
+  evaluate,
+  partsOf,
+  siteFrom,
+  formatMinutes,
+  formatNumber,
+  standsIn,
+  wearsOut,
+  type DesignFigures,
+  type Known,
+} from '../index.ts';
 
 const at = (known: Known) => {
   const found = siteFrom(known, rules);
@@ -48,6 +60,39 @@ describe('what a household feels of a design', () => {
     const g = designFigures(open.d.chosen, shelf, open.site);
     expect([g.storeL, g.refillMin]).toEqual([0, 0]);
     expect(g.firstGlassMgL).toBeGreaterThan(g.tdsMgL);
+  });
+});
+
+describe('what an alternative is said to win on', () => {
+  test.each([
+    ['an ordinary house', house],
+    [
+      'a hard, low supply',
+      { ...house, staticPressureBar: 2.6, runningPressureBar: 2, hardnessMgL: 320, alkalinityMgL: 230 },
+    ],
+    ['a household without a socket', { ...house, socket: 'no', feedTdsMgL: 900 }],
+  ] as const)('is the figure that stands in the comparison: %s', (_, known) => {
+    const { site, d } = at(known);
+    const mine = designFigures(d.chosen, shelf, site);
+    const figure: Readonly<Record<string, (f: DesignFigures) => string>> = {
+      'Least to the drain': (f) => formatNumber(f.wasteRatio, 2),
+      'Quickest refill': (f) => formatMinutes(f.refillMin),
+      'Most in store': (f) => formatNumber(f.storeL, 2),
+      'Purest water': (f) => formatNumber(f.tdsMgL, 2),
+      'Lowest running cost': (f) => formatNumber(f.costYear ?? 0, 2),
+      'Least electricity': (f) => (f.powerW === 0 ? 'none' : `${formatNumber(f.powerW, 2)} W`),
+    };
+    expect(d.alternatives.length).toBeGreaterThanOrEqual(2);
+    let told = 0;
+    for (const a of d.alternatives) {
+      const of = figure[a.title];
+      if (!of) continue;
+      told++;
+      const [theirs = '', own = ''] = a.winsOn.split(', against ');
+      expect(theirs.startsWith(of(designFigures(a.evaluation, shelf, site)))).toBe(true);
+      expect(own.startsWith(of(mine))).toBe(true);
+    }
+    expect(told).toBeGreaterThanOrEqual(1);
   });
 });
 

@@ -38,7 +38,7 @@ export function designFigures(e: Evaluation, catalogue: Catalogue, site: Site): 
   const tapFlow = Math.max(1e-6, worst.tapFlowLMin);
   return {
     roomMm: standsIn(design, catalogue),
-    powerW: powerOf(design, catalogue),
+    powerW: powerW(design, catalogue),
     energyKWhYear: year?.energyKWh ?? 0,
     refillMin: worst.direct ? 0 : worst.fill.minutes,
     glassS: (60 * 0.25) / tapFlow,
@@ -56,7 +56,8 @@ export function designFigures(e: Evaluation, catalogue: Catalogue, site: Site): 
   };
 }
 
-function powerOf(design: Design, catalogue: Catalogue): number {
+/** Pump, delivery pump and lamp while they run, W. */
+export function powerW(design: Design, catalogue: Catalogue): number {
   const pump = design.pumpId === null ? 0 : partOf(catalogue, 'pump', design.pumpId).powerW;
   const lamp = design.lampId === null ? 0 : partOf(catalogue, 'lamp', design.lampId).powerW;
   const delivery = findPart(catalogue, design.deliveryPumpId);

@@ -20,6 +20,8 @@ const GAP = 28;
 const LABEL = 18;
 /** A drawing is no higher than this, px. */
 const MOST_PX = 250;
+/** A box narrower than this has no room for its name, px. */
+const NAME_PX = 56;
 const MEASURES = [
   ['xMm', 'from the left'],
   ['yMm', 'from the back'],
@@ -129,7 +131,8 @@ function Views({
 }): ReactElement {
   const { ref, width } = useElementSize<HTMLDivElement>();
   const held = useRef<{ thing: CupboardThing; x: number; y: number; spot: Spot } | null>(null);
-  const room = Math.max(120, width);
+  // each drawing is as wide as its walls, and their lines
+  const room = Math.max(120, width - 4);
   const stacked = room < 460;
   const scale = Math.min((stacked ? room : (room - GAP) / 2) / size.widthMm, MOST_PX / Math.max(size.heightMm, size.depthMm)); // prettier-ignore
   const px = (mm: number): number => mm * scale;
@@ -194,7 +197,14 @@ function Views({
           />
         ))}
         {boxes.map(({ thing, left, top, wide, high: h }) => (
-          <text key={thing} className="cupboard-name" x={left + wide / 2} y={top + h / 2 + 4} textAnchor="middle">
+          <text
+            key={thing}
+            className="cupboard-name"
+            x={left + wide / 2}
+            // under a thing too narrow for its name
+            y={wide < NAME_PX ? top + h + 13 : top + h / 2 + 4}
+            textAnchor="middle"
+          >
             {inSentence(CUPBOARD_THINGS[thing].label)}
           </text>
         ))}

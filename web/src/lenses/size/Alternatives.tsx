@@ -3,6 +3,7 @@ import {
   designInWords,
   formatMinutes,
   formatNumber,
+  sameDesign,
   siteFrom,
   type Decision,
   type Design,
@@ -25,15 +26,17 @@ interface Row {
 }
 
 const n = formatNumber;
+const litres = (r: NonNullable<DesignFigures['roomMm']>): number => (r.widthMm * r.depthMm * r.heightMm) / 1e6;
 
 /** What designs are compared on; less is better in each. */
 const ROWS: readonly Row[] = [
   {
     name: 'Room',
     care: 'room',
-    of: (f) => (f.roomMm ? f.roomMm.widthMm * f.roomMm.depthMm * f.roomMm.heightMm : 0),
-    words: (f) => (f.roomMm ? `${n(f.roomMm.widthMm, 3)} mm wide` : 'not stated'),
-    small: (f) => (f.roomMm ? `${n(f.roomMm.depthMm, 3)} deep, ${n(f.roomMm.heightMm, 3)} high` : ''),
+    of: (f) => (f.roomMm ? litres(f.roomMm) : 0),
+    words: (f) => (f.roomMm ? `${n(litres(f.roomMm), 2)} L of room` : 'not stated'),
+    small: (f) =>
+      f.roomMm ? `${n(f.roomMm.widthMm, 3)} × ${n(f.roomMm.depthMm, 3)} mm, ${n(f.roomMm.heightMm, 3)} high` : '',
   },
   {
     name: 'Electricity',
@@ -46,11 +49,8 @@ const ROWS: readonly Row[] = [
     name: 'Wait',
     care: 'wait',
     of: (f) => f.refillMin + f.glassS / 60,
-    words: (f) => `a glass in ${n(f.glassS, 2)} s`,
-    small: (f) =>
-      f.storeL === 0
-        ? 'no store, no refill'
-        : `${n(f.storeL, 2)} L in store, full again in ${formatMinutes(f.refillMin)}`,
+    words: (f) => (f.storeL === 0 ? 'no refill' : `${formatMinutes(f.refillMin)} to refill`),
+    small: (f) => `${f.storeL === 0 ? 'no store' : `${n(f.storeL, 2)} L in store`}, a glass in ${n(f.glassS, 2)} s`,
   },
   {
     name: 'To the drain',
@@ -190,7 +190,7 @@ export function Alternatives({
                         mt={6}
                         variant="default"
                         aria-label={`Take this: ${c.title}`}
-                        disabled={approved !== null && JSON.stringify(approved.design) === JSON.stringify(design)}
+                        disabled={approved !== null && sameDesign(approved.design, design)}
                         onClick={() => {
                           onTake(design);
                         }}
