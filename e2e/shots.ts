@@ -16,15 +16,15 @@ interface View {
   readonly name: string;
   readonly lens: string;
   readonly size: typeof desk;
-  /** what is brought into sight, by its lower end */
-  readonly to?: string;
+  /** what is brought into sight, and by which end */
+  readonly to?: readonly [what: string, end: 'start' | 'end'];
 }
 const VIEWS: readonly View[] = [
   { file: 'rounds', name: '', lens: '', size: desk },
   { file: 'gauge', name: 'Lantern', lens: 'gauge', size: desk },
-  { file: 'gauge-day', name: 'Alder', lens: 'gauge', size: desk, to: '.cupboard' },
+  { file: 'gauge-day', name: 'Alder', lens: 'gauge', size: desk, to: ['.cupboard', 'end'] },
   { file: 'size', name: 'Lantern', lens: 'size', size: desk },
-  { file: 'size-others', name: 'Alder', lens: 'size', size: desk, to: '.alternatives' },
+  { file: 'size-others', name: 'Alder', lens: 'size', size: desk, to: ['.alternatives', 'start'] },
   { file: 'size-direct', name: 'Gable', lens: 'size', size: desk },
   { file: 'shelf', name: '/shelf', lens: '', size: desk },
   { file: 'rules', name: '/rules', lens: '', size: desk },
@@ -67,10 +67,10 @@ try {
     const job = rounds.find((r) => r.household.name.startsWith(v.name))?.jobId ?? '';
     await page.goto(v.lens === '' ? `${address}${v.name}` : `${address}/jobs/${job}/${v.lens}`);
     await settled(page);
-    if (v.to !== undefined)
-      await page.locator(v.to).evaluate((e) => {
-        e.scrollIntoView({ block: 'end' });
-      });
+    if (v.to)
+      await page.locator(v.to[0]).evaluate((e, block) => {
+        e.scrollIntoView({ block });
+      }, v.to[1]);
     await page.screenshot({ path: join(OUT, `${v.file}.png`) });
     await page.close();
     console.log(`docs/screenshots/${v.file}.png`);
