@@ -80,6 +80,8 @@ test('on a phone the next reading is within the thumb’s reach and goes to its 
   await page.setViewportSize({ width: 390, height: 844 });
   await page.goto(await app.lens('Weir', 'gauge'));
   const bar = page.locator('.gauge-thumb');
+  // the sheet's styles stand after the page's own, whichever came first
+  expect((await bar.getByRole('button').boundingBox())?.width).toBeGreaterThan(300);
   await bar.getByRole('button', { name: /^Ask first: / }).click();
   const focused = page.locator(':focus');
   await expect(focused).toHaveAttribute('id', 'gauge-source');

@@ -1,7 +1,3 @@
-import '@fontsource-variable/ibm-plex-sans/index.css';
-import '@mantine/core/styles.css';
-import '@mantine/notifications/styles.css';
-import './ui/katharos.css';
 import { MantineProvider } from '@mantine/core';
 import { Notifications } from '@mantine/notifications';
 import { StrictMode } from 'react';
@@ -15,18 +11,27 @@ import { router } from './app/router.tsx';
 import { theme } from './app/theme.ts';
 import { outboxActions, restoreOutbox, sendOutbox } from './store/outbox.ts';
 
+/** How long the first drawing waits for what it is about, in milliseconds; after that it says that it is coming. */
+const FIRST_MS = 400;
+
 const store = makeStore();
-const opened = jobAt(location.pathname);
-if (opened) {
-  // the page asks the same when it is drawn, and finds the answer or the question under way
-  void store.dispatch(api.endpoints.getJob.initiate(opened.id, { subscribe: false }));
-  void store.dispatch(api.endpoints.getShelf.initiate(null, { subscribe: false }));
-}
 void store.dispatch(restoreOutbox()).catch(() => store.dispatch(outboxActions.unreachable()));
 window.addEventListener('online', () => void store.dispatch(sendOutbox()));
 
-const root = document.getElementById('root');
-if (root)
+/** The job and the shelf of the job's page that was opened, asked before it is drawn: it finds them or the question. */
+async function askAhead(): Promise<void> {
+  const opened = jobAt(location.pathname);
+  if (!opened) return;
+  const asked = Promise.all([
+    store.dispatch(api.endpoints.getJob.initiate(opened.id, { subscribe: false })),
+    store.dispatch(api.endpoints.getShelf.initiate(null, { subscribe: false })),
+  ]);
+  await Promise.race([asked, new Promise((resolve) => setTimeout(resolve, FIRST_MS))]);
+}
+
+function draw(): void {
+  const root = document.getElementById('root');
+  if (!root) return;
   createRoot(root).render(
     <StrictMode>
       <Provider store={store}>
@@ -37,3 +42,5 @@ if (root)
       </Provider>
     </StrictMode>,
   );
+}
+void askAhead().finally(draw);
