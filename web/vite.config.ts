@@ -22,7 +22,7 @@ export default defineConfig({
             // what begins before anything else has come must wait for nothing else
             {
               name: 'ahead',
-              test: /[\\/]app[\\/](ahead|begun|charts|late|sheets|noEval)\.ts$|vite[\\/]preload-helper/,
+              test: /[\\/]web[\\/]src[\\/]boot[\\/]|vite[\\/]preload-helper/,
               priority: 50,
             },
             {

@@ -4,12 +4,12 @@ import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
 import { RouterProvider } from 'react-router';
-import { jobAt } from './app/ahead.ts';
-import { api } from './app/api.ts';
-import { makeStore } from './app/store.ts';
+import { jobAt } from './boot/ahead.ts';
+import { api } from './data/api.ts';
+import { makeStore } from './data/store.ts';
 import { router } from './app/router.tsx';
 import { theme } from './app/theme.ts';
-import { outboxActions, restoreOutbox, sendOutbox } from './store/outbox.ts';
+import { outboxActions, restoreOutbox, sendOutbox } from './data/outbox.ts';
 
 /** How long the first drawing waits for what it is about, in milliseconds; after that it says that it is coming. */
 const FIRST_MS = 400;

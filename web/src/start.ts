@@ -1,10 +1,10 @@
-import './app/noEval.ts';
+import './boot/noEval.ts';
 // the page's own styles stand before those of a sheet, which is fetched at once and overrules them
 import '@fontsource-variable/ibm-plex-sans/index.css';
 import '@mantine/core/styles.css';
 import '@mantine/notifications/styles.css';
 import './ui/katharos.css';
-import { beginAhead } from './app/ahead.ts';
+import { beginAhead } from './boot/ahead.ts';
 
 beginAhead(location.pathname);
 void import('./main.tsx');

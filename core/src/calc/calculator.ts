@@ -1,6 +1,6 @@
 import type { z } from 'zod';
-import type { Catalogue } from '../shelf/parts.ts';
-import type { HouseRules } from '../shelf/rules.ts';
+import type { Catalogue } from '../parts/catalogue.ts';
+import type { HouseRules } from '../rules/rules.ts';
 
 /** What a calculator may draw on beside its input: the firm's parts and rules. */
 export interface Shelf {

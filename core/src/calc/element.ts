@@ -1,6 +1,7 @@
+import type { Permeability } from '../membrane/permeability.ts';
 import { z } from 'zod';
 import type { Slice } from '../membrane/channel.ts';
-import { solveElement, type Permeability } from '../membrane/element.ts';
+import { solveElement } from '../membrane/element.ts';
 import { speciesPassage } from '../membrane/passage.ts';
 import { fromMgL, type Composition } from '../water/composition.ts';
 import { toMgL } from '../water/species.ts';

@@ -1,14 +1,14 @@
 import { siteFrom } from '../gauge/site.ts';
-import { JobFileSchema, openJob } from '../job/jobfile.ts';
-import { designInWords, missingParts, type Design } from '../line/design.ts';
+import { JobFileSchema, openJob } from '../record/jobfile.ts';
+import { designInWords, missingParts, type Design } from '../system/design.ts';
 import { rankFaults } from '../prove/faults.ts';
 import { prove as proveReadings } from '../prove/verdict.ts';
-import { bandsOf } from '../size/bands.ts';
+import { bandsOf } from '../size/judge/bands.ts';
 import { decide } from '../size/decide.ts';
-import type { Evaluation } from '../size/evaluate.ts';
-import { ageing, liveYear } from '../size/operating.ts';
-import { studyDesign } from '../size/study.ts';
-import { turnsOf } from '../size/turns.ts';
+import type { Evaluation } from '../size/judge/evaluate.ts';
+import { ageing, liveYear } from '../size/judge/operating.ts';
+import { studyDesign } from '../size/judge/study.ts';
+import { turnsOf } from '../size/judge/turns.ts';
 import { calculator, InputError } from './calculator.ts';
 
 /** An evaluation's figures without the curves that only a drawing wants. */

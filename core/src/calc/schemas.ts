@@ -1,5 +1,6 @@
+import type { Permeability } from '../membrane/permeability.ts';
 import { z } from 'zod';
-import { fitPermeability, type Permeability } from '../membrane/element.ts';
+import { fitPermeability } from '../membrane/element.ts';
 import { restrictorFlowLDay } from '../hydraulics/restrictor.ts';
 import { fromMgL, osmoticBarPerMgL, sodiumChloride } from '../water/composition.ts';
 import { SPECIES_KEYS, type Amounts, type SpeciesKey } from '../water/species.ts';

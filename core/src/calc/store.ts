@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { reynoldsNumber, tubeDropBar } from '../hydraulics/tube.ts';
-import { fillFrom } from '../storage/fill.ts';
-import { waterAtPressureL } from '../storage/tank.ts';
+import { fillFrom } from '../run/fill.ts';
+import { waterAtPressureL } from '../hydraulics/tank.ts';
 import { atmosphereBar, SEA_LEVEL_BAR } from '../water/properties.ts';
 import { solveElement } from '../membrane/element.ts';
 import { calculator } from './calculator.ts';

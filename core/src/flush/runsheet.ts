@@ -1,11 +1,11 @@
 import type { Site } from '../gauge/site.ts';
-import type { Design } from '../line/design.ts';
-import type { Line } from '../line/line.ts';
-import type { Operating } from '../line/plant.ts';
-import type { DirectRun } from '../storage/direct.ts';
+import type { Design } from '../system/design.ts';
+import type { Line } from '../system/line.ts';
+import type { Operating } from '../system/plant.ts';
+import type { DirectRun } from '../run/openTap.ts';
 import { formatMinutes, formatNumber } from '../quantity/format.ts';
-import { partOf, type Catalogue } from '../shelf/parts.ts';
-import type { HouseRules } from '../shelf/rules.ts';
+import { partOf, type Catalogue } from '../parts/catalogue.ts';
+import type { HouseRules } from '../rules/rules.ts';
 
 /** One thing to do, look at or wait for. */
 export interface RunStep {

@@ -3,7 +3,7 @@ import { osmoticBarPerMgL } from '../water/composition.ts';
 import { atmosphereBar } from '../water/properties.ts';
 import { safeRecovery, SCALING_LIMITS, type SafeRecovery } from '../treatment/scaling.ts';
 import type { FeedWater, Supply } from '../hydraulics/train.ts';
-import type { HouseRules } from '../shelf/rules.ts';
+import type { HouseRules } from '../rules/rules.ts';
 import { COOKING_SHARE, extraLADay, USUAL_MEALS, type Habits } from '../demand/draws.ts';
 import { cupboardOf, type CupboardSize } from './place.ts';
 import { choiceOf, numberOf, type FieldKey, type Known } from './fields.ts';

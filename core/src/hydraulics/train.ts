@@ -1,4 +1,5 @@
-import { solveWith, type ElementOutput, type Permeability } from '../membrane/element.ts';
+import type { Permeability } from '../membrane/permeability.ts';
+import { solveWith, type ElementOutput } from '../membrane/element.ts';
 import { restrictorFlowLDay, type Restrictor } from './restrictor.ts';
 import { tubeDropBar, type TubeRun } from './tube.ts';
 

@@ -1,7 +1,7 @@
-import { agentOf, bedOf } from '../line/carbon.ts';
-import type { Line, LineElement, Role } from '../line/line.ts';
-import { findPart, type Catalogue, type Part } from '../shelf/parts.ts';
-import type { JobRecord } from '../job/record.ts';
+import { agentOf, bedOf } from '../system/carbon.ts';
+import type { Line, LineElement, Role } from '../system/line.ts';
+import { findPart, type Catalogue, type Part } from '../parts/catalogue.ts';
+import type { JobRecord } from '../record/record.ts';
 import type { Site } from '../gauge/site.ts';
 import { CAPACITY_G_PER_L } from '../treatment/carbon.ts';
 

@@ -1,5 +1,4 @@
-import { temperatureFactor } from './temperature.ts';
-import type { ElementSite, Permeability } from './element.ts';
+import type { Permeability } from './permeability.ts';
 
 const { abs, exp, max, min } = Math;
 
@@ -8,22 +7,26 @@ export const SLICES = 12;
 /** Exponent of the concentration polarisation, (c_m - c_p)/(c_b - c_p) = exp(0.7 J A / Q_local). */
 const POLARISATION = 0.7;
 
+/** Conditions at an element while it works. */
+export interface ElementSite {
+  /** gauge, at the element's inlet, bar */
+  readonly feedPressureBar: number;
+  /** gauge, on the product side, bar */
+  readonly permeatePressureBar: number;
+  readonly temperatureC: number;
+  readonly tdsMgL: number;
+  /** osmotic pressure per mg/L of this water at this temperature, bar L/mg */
+  readonly osmoticBarPerMgL: number;
+  /** flow the restrictor lets out on the concentrate side, L/day, above 0 */
+  readonly concentrateLDay: number;
+}
+
 export interface Channel {
   readonly permeateLDay: number;
   readonly permeateSalt: number;
   readonly outLDay: number;
   readonly outTds: number;
   readonly meanNdp: number;
-}
-
-/** Activation of both permeabilities at a temperature: water x a, salt x b. */
-export function activated(p: Permeability, temperatureC: number): { a: number; b: number } {
-  const f = temperatureFactor(temperatureC);
-  const salt = p.saltActivationK;
-  return {
-    a: p.waterLDayBar * f,
-    b: p.saltLDay * (salt === undefined ? f : exp(salt * (1 / 298.15 - 1 / (temperatureC + 273.15)))),
-  };
 }
 
 /** What a march may write down, slice by slice: a species' passage is worked out from it. */

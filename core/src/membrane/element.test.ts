@@ -1,3 +1,4 @@
+import type { ElementSite } from './channel.ts';
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { mains, rating } from '../testing/fixtures.ts';
@@ -9,7 +10,6 @@ import {
   sodiumChloride,
   solveElement,
   temperatureFactor,
-  type ElementSite,
 } from '../index.ts';
 
 const p = fitPermeability(rating);

@@ -1,5 +1,6 @@
 import { osmoticBarPerMgL, sodiumChloride } from '../water/composition.ts';
-import { activated, march, SLICES, type Channel, type Slice } from './channel.ts';
+import { march, SLICES, type Channel, type ElementSite, type Slice } from './channel.ts';
+import { activated, type ElementTraits, type Permeability } from './permeability.ts';
 
 const { abs, max, min } = Math;
 
@@ -18,58 +19,6 @@ export interface ElementRating extends ElementTraits {
     /** permeate / feed; 0.15 is usual for elements */
     readonly recovery: number;
   };
-}
-
-/** What a maker may state beyond the rating; it stays with the fitted element. */
-export interface ElementTraits {
-  /** activation temperature of the salt permeability, K; left out, salt follows water's factor */
-  readonly saltActivationK?: number | undefined;
-  readonly massTransfer?: MassTransfer | undefined;
-  readonly channelDrop?: ChannelDrop | undefined;
-}
-
-/**
- * A stated mass transfer relation of the feed channel: k A = coefficientLDay (Q / atFlowLDay)^exponent, and the
- * polarisation is exp(J A / k A). Left out, it is exp(0.7 J A / Q).
- */
-export interface MassTransfer {
-  /** mass transfer coefficient x membrane area, L/day */
-  readonly coefficientLDay: number;
-  readonly atFlowLDay: number;
-  /** 0.3 to 0.9; spacers give about 0.5 */
-  readonly exponent: number;
-}
-
-/** Pressure lost along one element's feed channel: bar (Q / atFlowLDay)^1.5. */
-export interface ChannelDrop {
-  readonly bar: number;
-  readonly atFlowLDay: number;
-}
-
-/** The two constants fitted to a rating, both at 25 C and for the whole element. */
-export interface Permeability extends ElementTraits {
-  /** water, L/day per bar of net driving pressure */
-  readonly waterLDayBar: number;
-  /** salt, L/day: salt flow = saltLDay x (c_wall - c_permeate) */
-  readonly saltLDay: number;
-  /** elements one after the other on the concentrate, 1 to 3; 1 if left out */
-  readonly inSeries?: number | undefined;
-  /** elements (or strings of them) side by side, 1 to 3; 1 if left out */
-  readonly inParallel?: number | undefined;
-}
-
-/** Conditions at an element while it works. */
-export interface ElementSite {
-  /** gauge, at the element's inlet, bar */
-  readonly feedPressureBar: number;
-  /** gauge, on the product side, bar */
-  readonly permeatePressureBar: number;
-  readonly temperatureC: number;
-  readonly tdsMgL: number;
-  /** osmotic pressure per mg/L of this water at this temperature, bar L/mg */
-  readonly osmoticBarPerMgL: number;
-  /** flow the restrictor lets out on the concentrate side, L/day, above 0 */
-  readonly concentrateLDay: number;
 }
 
 /** What an element makes. Water and salt balance to rounding. */

@@ -1,7 +1,7 @@
+import { activated, type Permeability } from './permeability.ts';
 import { composition, type Composition } from '../water/composition.ts';
 import { charges, SPECIES_KEYS, type Amounts, type SpeciesKey } from '../water/species.ts';
-import { activated, type Slice } from './channel.ts';
-import type { Permeability } from './element.ts';
+import { type Slice } from './channel.ts';
 
 const { max } = Math;
 

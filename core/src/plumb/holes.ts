@@ -1,7 +1,7 @@
 import type { Site } from '../gauge/site.ts';
-import type { Design } from '../line/design.ts';
-import { partOf, type Catalogue } from '../shelf/parts.ts';
-import type { HouseRules } from '../shelf/rules.ts';
+import type { Design } from '../system/design.ts';
+import { partOf, type Catalogue } from '../parts/catalogue.ts';
+import type { HouseRules } from '../rules/rules.ts';
 
 /** A hole to be made, with its bit and what can go wrong. */
 export interface Hole {

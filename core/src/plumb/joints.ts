@@ -1,6 +1,6 @@
-import type { Joint, Line, LineElement } from '../line/line.ts';
-import type { HouseRules } from '../shelf/rules.ts';
-import type { JointKind } from '../shelf/parts.ts';
+import type { Joint, Line, LineElement } from '../system/line.ts';
+import type { HouseRules } from '../rules/rules.ts';
+import type { JointKind } from '../parts/catalogue.ts';
 
 /** How a joint is made and what is looked at under pressure. */
 export interface JointSheet {

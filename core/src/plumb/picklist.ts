@@ -1,7 +1,7 @@
-import type { Design } from '../line/design.ts';
-import type { Line } from '../line/line.ts';
-import { findPart, partsOf, type Catalogue } from '../shelf/parts.ts';
-import type { HouseRules } from '../shelf/rules.ts';
+import type { Design } from '../system/design.ts';
+import type { Line } from '../system/line.ts';
+import { findPart, partsOf, type Catalogue } from '../parts/catalogue.ts';
+import type { HouseRules } from '../rules/rules.ts';
 
 /** One thing to load into the van. */
 export interface PickItem {

@@ -1,11 +1,12 @@
+import type { Permeability } from '../membrane/permeability.ts';
 import type { Site } from '../gauge/site.ts';
 import { feedPressures } from '../hydraulics/train.ts';
 import { restrictorFlowLDay } from '../hydraulics/restrictor.ts';
-import type { Design } from '../line/design.ts';
-import { permeabilityOf, plantOf } from '../line/plant.ts';
-import { solveElement, type ElementOutput, type Permeability } from '../membrane/element.ts';
-import { partOf, type Catalogue } from '../shelf/parts.ts';
-import { waterAtPressureL } from '../storage/tank.ts';
+import type { Design } from '../system/design.ts';
+import { permeabilityOf, plantOf } from '../system/plant.ts';
+import { solveElement, type ElementOutput } from '../membrane/element.ts';
+import { partOf, type Catalogue } from '../parts/catalogue.ts';
+import { waterAtPressureL } from '../hydraulics/tank.ts';
 import { conditionsOf, type Conditions } from './verdict.ts';
 import type { ProofReadings } from './fields.ts';
 

@@ -1,11 +1,12 @@
+import type { ElementSite } from '../membrane/channel.ts';
 import type { Site } from '../gauge/site.ts';
 import { restrictorFlowLDay } from '../hydraulics/restrictor.ts';
 import { pressureForFlowBar } from '../hydraulics/outlet.ts';
-import type { Design } from '../line/design.ts';
-import { outletOf, permeabilityOf } from '../line/plant.ts';
-import { solveElement, type ElementOutput, type ElementSite } from '../membrane/element.ts';
+import type { Design } from '../system/design.ts';
+import { outletOf, permeabilityOf } from '../system/plant.ts';
+import { solveElement, type ElementOutput } from '../membrane/element.ts';
 import { formatNumber } from '../quantity/format.ts';
-import { partOf, type Catalogue } from '../shelf/parts.ts';
+import { partOf, type Catalogue } from '../parts/catalogue.ts';
 import { osmoticBarPerMgL, scaled } from '../water/composition.ts';
 import { PROOF_FIELDS, PROOF_KEYS, type ProofKey, type ProofReadings } from './fields.ts';
 

@@ -2,15 +2,15 @@ import { inSentence } from '../quantity/format.ts';
 import { siteFrom, type Assumed } from '../gauge/site.ts';
 import { doubtsOf, isPrivate, type Doubt } from '../gauge/doubts.ts';
 import { GAUGE_FIELDS, type FieldKey } from '../gauge/fields.ts';
-import { designInWords, sameDesign, type Design } from '../line/design.ts';
-import { alternativesTo, type Alternative } from './alternatives.ts';
-import type { SizeInput } from './candidates.ts';
-import { evaluate, type Evaluation } from './evaluate.ts';
-import type { FailureCode } from './failures.ts';
-import { otherWay, type OtherWay } from './otherWay.ts';
-import { reasonsFor, titleOf } from './reasons.ts';
-import { referralReasons } from './referral.ts';
-import { searchDesigns } from './search.ts';
+import { designInWords, sameDesign, type Design } from '../system/design.ts';
+import { alternativesTo, type Alternative } from './explain/alternatives.ts';
+import type { SizeInput } from './kinds/candidates.ts';
+import { evaluate, type Evaluation } from './judge/evaluate.ts';
+import type { FailureCode } from './judge/failures.ts';
+import { otherWay, type OtherWay } from './kinds/otherWay.ts';
+import { reasonsFor, titleOf } from './explain/reasons.ts';
+import { referralReasons } from './kinds/referral.ts';
+import { searchDesigns } from './search/search.ts';
 
 export type Decision =
   | { readonly kind: 'needs'; readonly sentence: string; readonly missing: readonly FieldKey[] }

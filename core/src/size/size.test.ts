@@ -14,7 +14,7 @@ import {
   type Known,
   type SizeInput,
 } from '../index.ts';
-import { titleOf } from './reasons.ts';
+import { titleOf } from './explain/reasons.ts';
 
 const input = (change: Known = {}, more: Partial<SizeInput> = {}): SizeInput => ({
   known: { ...house, ...change },

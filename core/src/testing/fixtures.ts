@@ -1,5 +1,5 @@
-import { CatalogueSchema, type Catalogue } from '../shelf/parts.ts';
-import { HouseRulesSchema, type HouseRules } from '../shelf/rules.ts';
+import { CatalogueSchema, type Catalogue } from '../parts/catalogue.ts';
+import { HouseRulesSchema, type HouseRules } from '../rules/rules.ts';
 import type { Known } from '../gauge/fields.ts';
 import { analysisFrom, waterState } from '../water/analysis.ts';
 import type { Composition } from '../water/composition.ts';

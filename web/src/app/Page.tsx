@@ -1,10 +1,10 @@
 import { Loader } from '@mantine/core';
 import type { ReactElement } from 'react';
 import type { Shelf } from '@katharos/contract';
-import { errorWords } from './errors.ts';
-import { useGetShelfQuery } from './api.ts';
-import type { Late } from './late.ts';
-import { useLate } from './useLate.ts';
+import { errorWords } from '../data/errors.ts';
+import { useGetShelfQuery } from '../data/api.ts';
+import type { Late } from '../boot/late.ts';
+import { useLate } from '../data/useLate.ts';
 
 /** A page of the firm's own: it opens once the shelf is here, and says so where the server does not answer. */
 export function Page({ of }: { of: Late<{ shelf: Shelf }> }): ReactElement {

@@ -2,14 +2,14 @@ import { ActionIcon, Menu, useComputedColorScheme, useMantineColorScheme } from 
 import { IconHelp, IconMoon, IconSun } from '@tabler/icons-react';
 import { useEffect, useState, type ReactElement } from 'react';
 import { NavLink, Outlet } from 'react-router';
-import { HelpSheet } from '../ui/HelpSheet.tsx';
+import { HelpSheet } from './HelpSheet.tsx';
 import { isTyping } from '../ui/isTyping.ts';
-import { PersonDialog } from '../ui/PersonDialog.tsx';
-import { SendState } from '../ui/SendState.tsx';
+import { PersonDialog } from './PersonDialog.tsx';
+import { SendState } from './SendState.tsx';
 import { useEver } from '../ui/useEver.ts';
-import { useGetShelfQuery } from './api.ts';
-import { useAppDispatch, useAppSelector } from './store.ts';
-import { personChosen } from '../store/session.ts';
+import { useGetShelfQuery } from '../data/api.ts';
+import { useAppDispatch, useAppSelector } from '../data/store.ts';
+import { personChosen } from '../data/session.ts';
 
 /** What stands beside the jobs. */
 const PLACES = [

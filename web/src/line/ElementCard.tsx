@@ -1,9 +1,9 @@
 import { findPart, formatNumber, formatReading, JOINT_NAMES, type Line, type Profile } from '@katharos/core';
 import { CloseButton } from '@mantine/core';
 import type { ReactElement } from 'react';
-import { useJob } from '../app/useJob.ts';
-import { useAppDispatch } from '../app/store.ts';
-import { elementChosen } from '../store/session.ts';
+import { useJob } from '../job/useJob.ts';
+import { useAppDispatch } from '../data/store.ts';
+import { elementChosen } from '../data/session.ts';
 
 /** The card of the chosen element: what it is, what passes it, how it is joined. */
 export function ElementCard({

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { flowWidth, salinityColour } from './colour.ts';
-import { numbersInWords } from '../app/lensStates.ts';
+import { numbersInWords } from '../job/lensStates.ts';
 import { curveY, layoutLine } from './layout.ts';
 import { SKELETON } from './skeleton.ts';
 import { elementWords } from './words.ts';

@@ -3,8 +3,8 @@ import { house, rules, shelf } from '@katharos/core/testing';
 import { jest } from '@jest/globals';
 import type { ReactElement } from 'react';
 import { renderIn } from './renderIn.tsx';
-import { JobProvider } from '../app/JobProvider.tsx';
-import type { JobContext, NewFact } from '../app/useJob.ts';
+import { JobProvider } from '../job/JobProvider.tsx';
+import type { JobContext, NewFact } from '../job/useJob.ts';
 
 export const JOB = '5f0c4b1e-1111-4111-a111-000000000001';
 export const WHO = '5f0c4b1e-2222-4222-a222-000000000002';

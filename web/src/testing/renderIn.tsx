@@ -3,8 +3,8 @@ import { render } from '@testing-library/react';
 import type { ReactElement } from 'react';
 import { Provider } from 'react-redux';
 import { MemoryRouter } from 'react-router';
-import { makeStore, type AppStore } from '../app/store.ts';
-import { personChosen } from '../store/session.ts';
+import { makeStore, type AppStore } from '../data/store.ts';
+import { personChosen } from '../data/session.ts';
 
 /** Renders an element as the page does: in a store, a theme and a router. @param by who works; nobody if left out */
 export function renderIn(element: ReactElement, by?: string): ReturnType<typeof render> & { readonly store: AppStore } {

@@ -9,7 +9,7 @@ import {
 } from '@katharos/core';
 import { TextInput } from '@mantine/core';
 import { useState, type KeyboardEvent, type ReactElement, type ReactNode } from 'react';
-import { useDraft } from '../store/useDraft.ts';
+import { useDraft } from './useDraft.ts';
 
 export interface QuantityFieldProps {
   /** of the input, so that it can be gone to */

@@ -10,9 +10,9 @@ import {
 import { Button, Checkbox, Modal, NumberInput, Textarea } from '@mantine/core';
 import dayjs from 'dayjs';
 import { useEffect, useState, type ReactElement } from 'react';
-import { useJob } from '../../app/useJob.ts';
-import { useDraft } from '../../store/useDraft.ts';
-import { NeedsDesign } from '../../ui/NeedsDesign.tsx';
+import { useJob } from '../../job/useJob.ts';
+import { useDraft } from '../../ui/useDraft.ts';
+import { NeedsDesign } from '../../job/NeedsDesign.tsx';
 import { useNow } from '../../ui/useNow.ts';
 import './flush.css';
 

@@ -10,7 +10,7 @@ import {
 import { Button } from '@mantine/core';
 import type { ReactElement } from 'react';
 import { Link } from 'react-router';
-import { useJob } from '../../app/useJob.ts';
+import { useJob } from '../../job/useJob.ts';
 import { fieldId } from './fieldWords.ts';
 
 /** What to do with the next field: one asks a choice and reads a figure. */

@@ -13,7 +13,7 @@ import {
 import { Button } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
 import { memo, useRef, useState, type PointerEvent, type ReactElement } from 'react';
-import { useJobFacts } from '../../app/useJob.ts';
+import { useJobFacts } from '../../job/useJob.ts';
 import { QuantityField } from '../../ui/QuantityField.tsx';
 
 const GAP = 28;

@@ -1,8 +1,8 @@
 import { gaugeField, jobDoubts, type Doubt } from '@katharos/core';
 import { Button, TextInput } from '@mantine/core';
 import { useMemo, useState, type ReactElement } from 'react';
-import { useJob } from '../../app/useJob.ts';
-import { useDraft } from '../../store/useDraft.ts';
+import { useJob } from '../../job/useJob.ts';
+import { useDraft } from '../../ui/useDraft.ts';
 import { shortDate } from './fieldWords.ts';
 
 /** Doubts about the readings; each may be looked at and set aside with its reason, but for those about safety. */

@@ -12,8 +12,8 @@ import { Button, FileButton, Group, Modal, NativeSelect, Textarea } from '@manti
 import { notifications } from '@mantine/notifications';
 import Papa from 'papaparse';
 import { memo, useMemo, useRef, useState, type DragEvent, type ReactElement } from 'react';
-import { useJobFacts } from '../../app/useJob.ts';
-import { useDraft } from '../../store/useDraft.ts';
+import { useJobFacts } from '../../job/useJob.ts';
+import { useDraft } from '../../ui/useDraft.ts';
 
 interface Sheet {
   readonly name: string;

@@ -10,9 +10,9 @@ import {
 import { Button, NativeSelect } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { memo, useCallback, type ReactElement } from 'react';
-import { useAppDispatch } from '../../app/store.ts';
-import type { JobContext } from '../../app/useJob.ts';
-import { tried } from '../../store/session.ts';
+import { useAppDispatch } from '../../data/store.ts';
+import type { JobContext } from '../../job/useJob.ts';
+import { tried } from '../../data/session.ts';
 import { QuantityField } from '../../ui/QuantityField.tsx';
 import { fieldId, shortDate } from './fieldWords.ts';
 import { ReadingHistory } from './ReadingHistory.tsx';

@@ -1,8 +1,8 @@
 import { parseQuantity, quantityMessage, type FieldKey, type QuantityField, type ReadingFact } from '@katharos/core';
 import { Button, Group, Popover, Radio, TextInput } from '@mantine/core';
 import { useState, type ReactElement } from 'react';
-import type { JobContext } from '../../app/useJob.ts';
-import { useDraft } from '../../store/useDraft.ts';
+import type { JobContext } from '../../job/useJob.ts';
+import { useDraft } from '../../ui/useDraft.ts';
 import { shortDate } from './fieldWords.ts';
 
 /** Every reading of one kind, over time and place: another is added, or one of them chosen with its reason. */

@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { cleanup, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { lensMarks, lensStates } from '../../app/lensStates.ts';
+import { lensMarks, lensStates } from '../../job/lensStates.ts';
 import { happened, jobOf, readings, show } from '../../testing/jobContext.tsx';
 import Keep from './Keep.tsx';
 

@@ -3,12 +3,12 @@ import { Button, Checkbox, Textarea, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import dayjs from 'dayjs';
 import { useState, type ReactElement } from 'react';
-import { useJob } from '../../app/useJob.ts';
-import { livesNow } from '../../app/lensStates.ts';
-import { CHARTS } from '../../app/charts.ts';
-import { useLate } from '../../app/useLate.ts';
-import { useDraft } from '../../store/useDraft.ts';
-import { NeedsDesign } from '../../ui/NeedsDesign.tsx';
+import { useJob } from '../../job/useJob.ts';
+import { livesNow } from '../../job/lensStates.ts';
+import { CHARTS } from '../../boot/charts.ts';
+import { useLate } from '../../data/useLate.ts';
+import { useDraft } from '../../ui/useDraft.ts';
+import { NeedsDesign } from '../../job/NeedsDesign.tsx';
 import { useNow } from '../../ui/useNow.ts';
 import './keep.css';
 

@@ -11,7 +11,7 @@ import {
   XAxis,
   YAxis,
 } from 'recharts';
-import { useJob } from '../../app/useJob.ts';
+import { useJob } from '../../job/useJob.ts';
 
 const axis = { stroke: 'var(--k-line)', tick: { fill: 'var(--k-second)', fontSize: 12 } } as const;
 const label = { fill: 'var(--k-second)', fontSize: 12 } as const;

@@ -2,9 +2,9 @@ import { JOINT_NAMES, designInWords, formatNumber, isDone, type Branch, type Sys
 import { Button, Checkbox, SegmentedControl, TextInput } from '@mantine/core';
 import { IconPrinter } from '@tabler/icons-react';
 import { useState, type ReactElement } from 'react';
-import { useJob } from '../../app/useJob.ts';
-import { useDraft } from '../../store/useDraft.ts';
-import { NeedsDesign } from '../../ui/NeedsDesign.tsx';
+import { useJob } from '../../job/useJob.ts';
+import { useDraft } from '../../ui/useDraft.ts';
+import { NeedsDesign } from '../../job/NeedsDesign.tsx';
 import './plumb.css';
 
 const BRANCH_WORD: Readonly<Record<Branch, string>> = {

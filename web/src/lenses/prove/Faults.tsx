@@ -1,6 +1,6 @@
 import { formatNumber, rankFaults, type ProofReadings } from '@katharos/core';
 import { useMemo, type ReactElement } from 'react';
-import { useJob } from '../../app/useJob.ts';
+import { useJob } from '../../job/useJob.ts';
 
 /** Below this a fault is not worth a line. */
 const WORTH_NAMING = 0.04;

@@ -3,11 +3,11 @@ import { DesignVersionSchema } from '@katharos/contract';
 import { Alert, Button, Checkbox, Modal, Textarea } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useState, type ReactElement } from 'react';
-import { useApproveDesignMutation } from '../../app/api.ts';
-import { errorWords, problemOf } from '../../app/errors.ts';
-import { useAppSelector } from '../../app/store.ts';
-import { useJob } from '../../app/useJob.ts';
-import { useDraft } from '../../store/useDraft.ts';
+import { useApproveDesignMutation } from '../../data/api.ts';
+import { errorWords, problemOf } from '../../data/errors.ts';
+import { useAppSelector } from '../../data/store.ts';
+import { useJob } from '../../job/useJob.ts';
+import { useDraft } from '../../ui/useDraft.ts';
 
 type Recommendation = Extract<Decision, { kind: 'recommendation' }>;
 

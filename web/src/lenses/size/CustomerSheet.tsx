@@ -9,7 +9,7 @@ import {
 } from '@katharos/core';
 import dayjs from 'dayjs';
 import { useMemo, type ReactElement } from 'react';
-import { useJob } from '../../app/useJob.ts';
+import { useJob } from '../../job/useJob.ts';
 
 type Recommendation = Extract<Decision, { kind: 'recommendation' }>;
 

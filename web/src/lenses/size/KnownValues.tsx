@@ -11,8 +11,8 @@ import {
 } from '@katharos/core';
 import { NativeSelect } from '@mantine/core';
 import { useMemo, type ReactElement } from 'react';
-import { useJob } from '../../app/useJob.ts';
-import { useTrial } from '../../app/useTrial.ts';
+import { useJob } from '../../job/useJob.ts';
+import { useTrial } from '../../job/useTrial.ts';
 import { Scrub } from '../../ui/Scrub.tsx';
 
 const SHOWN: readonly FieldKey[] = [

@@ -2,7 +2,7 @@ import { designInWords, type Decision } from '@katharos/core';
 import { Button } from '@mantine/core';
 import type { ReactElement } from 'react';
 import { Link } from 'react-router';
-import { useJob } from '../../app/useJob.ts';
+import { useJob } from '../../job/useJob.ts';
 import { KnownValues } from './KnownValues.tsx';
 import { OpenQuestions } from './OpenQuestions.tsx';
 import { Recommended } from './Recommended.tsx';

@@ -12,10 +12,10 @@ import {
   XAxis,
   YAxis,
 } from 'recharts';
-import { useJob } from '../../app/useJob.ts';
-import { DayOfDraws } from '../../day/DayOfDraws.tsx';
-import { useDay } from '../../day/useDay.ts';
-import { shelfKey, useCore } from '../../worker/useCore.ts';
+import { useJob } from '../../job/useJob.ts';
+import { DayOfDraws } from '../../job/day/DayOfDraws.tsx';
+import { useDay } from '../../job/day/useDay.ts';
+import { shelfKey, useCore } from '../../data/useCore.ts';
 
 type Recommendation = Extract<Decision, { kind: 'recommendation' }>;
 const axis = { stroke: 'var(--k-line)', tick: { fill: 'var(--k-second)', fontSize: 12 } } as const;

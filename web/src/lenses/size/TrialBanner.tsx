@@ -11,8 +11,8 @@ import {
 } from '@katharos/core';
 import { Button } from '@mantine/core';
 import { useEffect, type ReactElement } from 'react';
-import { useJob } from '../../app/useJob.ts';
-import { useTrial } from '../../app/useTrial.ts';
+import { useJob } from '../../job/useJob.ts';
+import { useTrial } from '../../job/useTrial.ts';
 import { isTyping } from '../../ui/isTyping.ts';
 
 const words = (key: FieldKey, value: number | string | undefined): string => {

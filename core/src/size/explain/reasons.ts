@@ -1,0 +1,200 @@
+import type { Site } from '../../gauge/site.ts';
+import { tapFlowLMin } from '../../hydraulics/outlet.ts';
+import { agentOf, carbonOf } from '../../system/carbon.ts';
+import { outletOf } from '../../system/plant.ts';
+import { formatMinutes, formatNumber, formatReading } from '../../quantity/format.ts';
+import { partOf, partsOf, type Catalogue } from '../../parts/catalogue.ts';
+import type { DirectRun } from '../../run/openTap.ts';
+import { waterAtPressureL } from '../../hydraulics/tank.ts';
+import { carbonWork } from '../../treatment/carbon.ts';
+import { lampWork, UV_DOSE } from '../../treatment/lamp.ts';
+import { RINSE_L } from '../../run/liveDirect.ts';
+import { PRODUCT_TRANSMITTANCE, settle, type SizeInput } from '../kinds/candidates.ts';
+import { evaluate, type Evaluation } from '../judge/evaluate.ts';
+import { fridgeBar } from '../judge/failures.ts';
+import { productWater } from '../judge/product.ts';
+
+/** Reasons of a recommendation, each with its figures. */
+export function reasonsFor(e: Evaluation, site: Site, input: SizeInput, working: readonly Evaluation[]): string[] {
+  const w = e.worst;
+  const n = formatNumber;
+  const reasons: string[] = w.direct ? directReasons(e, w.direct, site) : storeReasons(e, site);
+  if (w.direct) reasons.push(...againstStore(e, site, working));
+  else if (e.design.pumpId !== null) {
+    const bare = partsOf(input.catalogue, 'tank')
+      .map((t) => evaluate({ ...e.design, pumpId: null, tankId: t.id }, input.catalogue, site, input.rules))
+      .sort((a, b) => a.failures.length - b.failures.length || b.worst.usableL - a.worst.usableL)[0];
+    const other = working.find((f) => f.design.pumpId === null && f.design.tankId !== null);
+    reasons.push(
+      other
+        ? `A booster pump is worth its socket: without it the best design fills in ${formatMinutes(other.worst.fill.minutes)} and sends ${n(other.worst.wasteRatio, 2)} L to the drain for each litre.`
+        : `A booster pump: without one nothing on the shelf does. The same element unpumped: ${lowerFirst(bare?.failures[0]?.text ?? 'the waste is out of proportion.')}`,
+    );
+  } else if (e.design.permeatePumpId !== null) {
+    const other = working.find(
+      (f) => f.design.permeatePumpId === null && f.design.pumpId === null && f.design.tankId !== null,
+    );
+    reasons.push(
+      other
+        ? `A permeate pump, driven by the drain’s own water, keeps the tank’s push off the membrane: ${n(w.wasteRatio, 2)} L to the drain for each litre, against ${n(other.worst.wasteRatio, 2)} for the best design without one.`
+        : 'A permeate pump, driven by the drain’s own water: without it or a booster nothing on the shelf does.',
+    );
+  } else reasons.push(`No booster pump: ${formatReading(site.worstBar)} bar at the worst hour is enough.`);
+  if (e.design.elementCount > 1)
+    reasons.push(
+      `${String(e.design.elementCount)} elements in a row: the second lives on the first one’s concentrate, so less is wasted.`,
+    );
+  if (e.year)
+    reasons.push(
+      `Over a mean year ${n(e.year.wasteL / 1000, 2)} m³ go to the drain (${n(e.year.wasteRatio, 2)} L for each litre) and it costs about ${n(e.year.cost, 2)} ${input.rules.currency}, ${n(e.year.costPerL, 2)} a litre.`,
+    );
+  if (!w.direct) reasons.push(...againstDirect(working, site));
+  reasons.push(...settle(input.catalogue, site, input.rules).reasons);
+  reasons.push(...carbonReason(e, site, input.catalogue), ...outletReasons(e, site, input.catalogue));
+  reasons.push(chemistryWords(e, site, input.catalogue));
+  if (site.metalAfter === 'no' && !site.mineralsWanted)
+    reasons.push('No remineralisation: no metal pipe follows, and nobody asked for it.');
+  if (!site.cupboard) reasons.push('The cupboard is not measured: whether it stands in it is not known.');
+  return reasons;
+}
+
+/** What the water is like at the tap: pH and buffer, after the minerals where there are any, and whether metal bears it. */
+function chemistryWords(e: Evaluation, site: Site, catalogue: Catalogue): string {
+  const { worst: w } = e;
+  const n = formatNumber;
+  const p = productWater(e.design, catalogue, site, w.temperatureC, w.fill.tankTdsMgL, w.tapFlowLMin);
+  const own = `${w.direct ? 'The product' : 'The tank’s water'} stands near pH ${n(p.pH, 2)} with ${n(p.alkalinityMgL, 2)} mg/L of alkalinity: carbon dioxide passes the membrane, the buffer does not`;
+  const metal = p.metal.acceptable ? 'Copper would bear it.' : `Copper and brass would not bear it: ${p.metal.why}.`;
+  if (!p.after) return `${own}. ${metal}`;
+  return `${own}; ${n(p.after.contactSeconds, 2)} s in the minerals bring it to pH ${n(p.after.pH, 2)} and ${n(p.after.alkalinityMgL, 2)} mg/L. ${metal}`;
+}
+
+function lowerFirst(s: string): string {
+  return s.charAt(0).toLowerCase() + s.slice(1);
+}
+
+/** The recommendation in one sentence. */
+export function titleOf(e: Evaluation, site: Site, catalogue: Catalogue): string {
+  const { design } = e;
+  const tank = design.tankId === null ? null : partOf(catalogue, 'tank', design.tankId);
+  const element = partOf(catalogue, 'element', design.elementId);
+  const parts = [
+    `${design.elementCount === 1 ? '' : `${String(design.elementCount)} × `}${element.name.replace(/^Element/, 'element').replace(/, (.*)$/, ' ($1)')}`,
+    ...(tank
+      ? [
+          `${/^Tank (8|11|18)/.test(tank.name) ? 'an' : 'a'} ${tank.name.replace(/^Tank /, '').replace(', slim', ' slim')} tank`,
+        ]
+      : []),
+    ...(design.pumpId === null ? [] : ['a booster pump']),
+    ...(design.permeatePumpId === null ? [] : ['a permeate pump']),
+    ...(design.limiterId === null ? [] : ['a limiting valve']),
+    ...(design.ironId === null ? [] : ['an iron cartridge']),
+    ...(design.mineralId === null ? [] : [tank ? 'minerals after the tank' : 'minerals']),
+    ...(design.lampId === null ? [] : ['an ultraviolet lamp']),
+    ...(design.deliveryPumpId === null ? [] : ['a delivery pump for the fridge']),
+  ];
+  const list = parts.length === 1 ? (parts[0] ?? '') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1) ?? ''}`;
+  const power = design.pumpId !== null || design.lampId !== null || design.deliveryPumpId !== null;
+  if (e.worst.direct)
+    return `Put in ${list}, without a tank${power ? '' : ' or electricity'}: ${formatNumber(e.worst.tapFlowLMin, 2)} L/min at the tap in the coldest water, a glass in ${formatNumber(e.worst.direct.glassSeconds, 2)} seconds.`;
+  const without =
+    design.pumpId !== null
+      ? ''
+      : design.permeatePumpId !== null && !power
+        ? ', without electricity'
+        : design.permeatePumpId !== null
+          ? ', without a booster'
+          : ', without a pump';
+  return `Put in ${list}${without}: ${formatNumber(e.worst.litresADay, 2)} L a day in the coldest water, for ${formatReading(site.litresADay)} used.`;
+}
+
+function storeReasons(e: Evaluation, site: Site): string[] {
+  const w = e.worst;
+  const n = formatNumber;
+  return [
+    `At ${n(w.middle.inletBar, 2)} bar and ${formatReading(w.temperatureC)} °C it fills the tank at ${n(w.litresADay, 2)} L a day; ${formatReading(site.litresADay)} L are used.`,
+    `A full tank gives ${n(w.usableL, 2)} L at the tap and is full again in ${formatMinutes(w.fill.minutes)}; it shuts at ${n(w.fill.closeBar, 2)} bar.`,
+    `The tank holds about ${n(w.fill.tankTdsMgL, 2)} mg/L from a feed of ${n(site.tdsMgL, 3)} (${n(100 * (1 - w.fill.tankTdsMgL / site.tdsMgL), 3)} % held back over the fill), and ${n(w.wasteRatio, 2)} L go to the drain for each litre.`,
+  ];
+}
+
+function directReasons(e: Evaluation, run: DirectRun, site: Site): string[] {
+  const w = e.worst;
+  const n = formatNumber;
+  return [
+    `At ${n(w.middle.inletBar, 2)} bar and ${formatReading(w.temperatureC)} °C it gives ${n(run.tapFlowLMin, 2)} L/min at the open tap: a glass in ${n(run.glassSeconds, 2)} s, the largest draw of ${formatReading(site.largestDrawL)} L in ${formatMinutes(site.largestDrawL / run.tapFlowLMin)}. ${n(site.wantedTapFlowLMin, 2)} L/min are wanted.`,
+    `Running it makes about ${n(w.fill.tankTdsMgL, 2)} mg/L from a feed of ${n(site.tdsMgL, 3)}; after a night the first glass is near ${n(run.firstGlassTdsMgL, 2)} mg/L, as salt creeps through while it stands. Pour that one away.`,
+    `${n(w.wasteRatio, 2)} L go to the drain for each litre while it runs, and about ${n(RINSE_L, 2)} L as it rinses itself at each stop.`,
+  ];
+}
+
+/** Why no tank, against the best design with one. */
+function againstStore(e: Evaluation, site: Site, working: readonly Evaluation[]): string[] {
+  const n = formatNumber;
+  if (site.storeWish === 'none')
+    return [
+      `No tank: so the household, or the house rule, wants it.${e.design.pumpId === null ? '' : ' It needs its socket.'}`,
+    ];
+  const other = working.find((f) => f.design.tankId !== null);
+  return [
+    other
+      ? `Without a tank it sends ${n(e.year?.wasteRatio ?? e.worst.wasteRatio, 2)} L to the drain for each litre over the year, against ${n(other.year?.wasteRatio ?? other.worst.wasteRatio, 2)} for the best design with one, which holds ${n(other.worst.usableL, 2)} L and refills in ${formatMinutes(other.worst.fill.minutes)}.`
+      : 'No tank on the shelf does here, or none stands in the cupboard.',
+  ];
+}
+
+/** Why a tank, where a design without one would do. */
+function againstDirect(working: readonly Evaluation[], site: Site): string[] {
+  const n = formatNumber;
+  const other = working.find((f) => f.worst.direct !== null);
+  if (!other?.worst.direct || site.storeWish === 'tank') return [];
+  return [
+    `A tank rather than none: without one the best design gives ${n(other.worst.tapFlowLMin, 2)} L/min, wants its socket, and its first glass of the day is near ${n(other.worst.direct.firstGlassTdsMgL, 2)} mg/L.`,
+  ];
+}
+
+/** What the carbon has time for. */
+function carbonReason(e: Evaluation, site: Site, catalogue: Catalogue): string[] {
+  const agent = agentOf(site);
+  if (agent === 'none') return [];
+  const bed = carbonOf(e.design, catalogue);
+  const flow = Math.max(1e-6, (e.worst.map.points[0]?.out.feedLDay ?? 0) / 1440);
+  const work = carbonWork(bed, flow, agent, site.chlorineMgL, site.litresADay * (1 + e.worst.wasteRatio));
+  const life =
+    work.monthsLife === null || work.monthsLife > 24
+      ? ''
+      : `; used up in about ${formatNumber(work.monthsLife, 2)} months`;
+  return [
+    `The water has ${formatNumber(work.contactSeconds, 2)} s in ${formatNumber(bed.bedVolumeL, 2)} L of carbon at ${formatNumber(flow, 2)} L/min; ${agent} wants ${formatNumber(work.wantedSeconds, 2)} s${life}.`,
+  ];
+}
+
+/** What a fridge and a lamp get. */
+function outletReasons(e: Evaluation, site: Site, catalogue: Catalogue): string[] {
+  const out: string[] = [];
+  const n = formatNumber;
+  const { design, worst: w } = e;
+  if (design.fridge && design.tankId !== null) {
+    const full = fridgeBar(design, catalogue, site, w.fill.closeBar, w.temperatureC);
+    // pressure in the tank at which the fridge just gets what its valve asks
+    const least = w.fill.closeBar - (full - site.fridgeMinBar);
+    const tank = partOf(catalogue, 'tank', design.tankId);
+    const left = waterAtPressureL(tank, least, site.airBar);
+    out.push(
+      left <= 0.05
+        ? `The fridge is served down to the last of the tank: ${n(full, 2)} bar from a full one, ${n(site.fridgeMinBar, 2)} wanted.`
+        : `The fridge sees ${n(full, 2)} bar from a full tank and is served until ${n(left, 2)} L are left in it; below that its valve, which wants ${n(site.fridgeMinBar, 2)} bar, waits for the refill.`,
+    );
+  }
+  if (design.lampId !== null) {
+    const { lamp } = partOf(catalogue, 'lamp', design.lampId);
+    const rush = w.direct
+      ? w.tapFlowLMin
+      : tapFlowLMin(outletOf(design, catalogue, site), w.fill.closeBar, w.temperatureC);
+    const work = lampWork(lamp, Math.max(0.05, rush), PRODUCT_TRANSMITTANCE, lamp.lifeHours);
+    out.push(
+      `The lamp gives ${n(work.doseMJcm2, 2)} mJ/cm² at the tap’s ${n(rush, 2)} L/min even at the end of its life; ${n(UV_DOSE.classA, 2)} are wanted.`,
+    );
+  }
+  return out;
+}

@@ -1,0 +1,162 @@
+import { describe, expect, test } from '@jest/globals';
+import { house, rules, shelf } from '../../testing/fixtures.ts';
+import {
+  bandsOf,
+  decide,
+  designInWords,
+  evaluate,
+  productWater,
+  readingError,
+  sameDesign,
+  searchDesigns,
+  siteFrom,
+  studyDesign,
+  type Design,
+  type Known,
+} from '../../index.ts';
+
+const input = (change: Known = {}) => ({ known: { ...house, ...change }, catalogue: shelf, rules });
+const decided = (change: Known = {}) => {
+  const d = decide(input(change));
+  if (d.kind !== 'recommendation') throw new Error(d.sentence);
+  return d;
+};
+const d = decided();
+
+describe('bands', () => {
+  const b = bandsOf(input(), d.chosen.design, 300, 4);
+  if (!b) throw new Error('no bands');
+  test('hold the worked-out figure in their middle, low below high', () => {
+    for (const band of [b.litresADay, b.fillMinutes, b.tankTdsMgL, b.wasteRatio, b.usableL]) {
+      expect(band.low).toBeLessThan(band.middle);
+      expect(band.middle).toBeLessThan(band.high);
+    }
+    expect(Math.abs(b.litresADay.middle / d.chosen.worst.litresADay - 1)).toBeLessThan(0.04);
+  });
+  test('are the same for the same seed, and wider where readings were only assumed', () => {
+    expect(bandsOf(input(), d.chosen.design, 300, 4)).toEqual(b);
+    const rest = { ...house };
+    delete rest.runningPressureBar;
+    delete rest.coldestC;
+    const loose = bandsOf({ ...input(), known: rest }, d.chosen.design, 300, 4);
+    const width = (x: { low: number; high: number }): number => x.high - x.low;
+    expect(width(loose?.litresADay ?? b.litresADay)).toBeGreaterThan(width(b.litresADay));
+  });
+  test('a house not known is not drawn', () => {
+    expect(bandsOf({ ...input(), known: { source: 'mains' } }, d.chosen.design)).toBeNull();
+  });
+});
+
+describe('the whole catalogue', () => {
+  const found = siteFrom(house, rules);
+  if (!found.ok) throw new Error('the house is known');
+  const search = searchDesigns(input(), found.site);
+  test('has at least 5000 combinations, every working one with its year', () => {
+    expect(search.looked).toBeGreaterThanOrEqual(5000);
+    expect(search.working.length).toBeGreaterThan(100);
+    expect(search.working.every((e) => e.year !== null && e.year.wasteL > 0 && e.year.cost > 0)).toBe(true);
+  });
+  test('compared coarsely, the best agree with themselves worked out finely', () => {
+    for (const e of search.working.slice(0, 15)) {
+      const fine = evaluate(e.design, shelf, found.site, rules);
+      expect(Math.abs(fine.worst.litresADay / e.worst.litresADay - 1)).toBeLessThan(0.02);
+      expect(Math.abs(fine.score - e.score)).toBeLessThan(1.5);
+    }
+  });
+  test('what the household cares for moves the choice its way', () => {
+    const waste = decided({ caresMost: 'waste' }).chosen;
+    const room = decided({ caresMost: 'room' }).chosen;
+    expect(waste.year?.wasteRatio).toBeLessThanOrEqual(d.chosen.year?.wasteRatio ?? 0);
+    const volume = (e: typeof room): number => {
+      const p = shelf.find((x) => x.id === e.design.tankId);
+      return p?.kind === 'tank' ? p.volumeL : 0;
+    };
+    expect(volume(room)).toBeLessThanOrEqual(volume(d.chosen));
+  });
+  test('several elements in a row waste less than one at the same restrictor, and are named', () => {
+    const one = { ...d.chosen.design, elementCount: 1 };
+    const two = { ...one, elementCount: 2 };
+    const at = (x: typeof one) => evaluate(x, shelf, found.site, rules).worst.wasteRatio;
+    expect(at(two)).toBeLessThan(at(one));
+    expect(designInWords(two, shelf)).toMatch(/^2 × Element/);
+  });
+  test('a permeate pump fills sooner and fuller with less waste', () => {
+    const plain = { ...d.chosen.design, permeatePumpId: null, pumpId: null };
+    const lifted = { ...plain, permeatePumpId: 'permeate-pump' };
+    const at = (x: Design) => evaluate(x, shelf, found.site, rules).worst;
+    expect(at(lifted).wasteRatio).toBeLessThan(at(plain).wasteRatio);
+    expect(at(lifted).fill.waterL).toBeGreaterThan(at(plain).fill.waterL);
+  });
+});
+
+describe('the water at the tap', () => {
+  const found = siteFrom({ ...house, metalAfter: 'copper' }, rules);
+  if (!found.ok) throw new Error('the house is known');
+  const { design, worst } = decided({ metalAfter: 'copper' }).chosen;
+  const at = (tapFlowLMin: number, x: Design = design) =>
+    productWater(x, shelf, found.site, worst.temperatureC, worst.fill.tankTdsMgL, tapFlowLMin);
+  test('is acid and without buffer, and a small bed hardly helps while the tap runs', () => {
+    const p = at(worst.tapFlowLMin);
+    expect(p.pH).toBeLessThan(6.6);
+    expect(p.alkalinityMgL).toBeLessThan(15);
+    expect(p.after?.contactSeconds).toBeLessThan(15);
+    expect(p.after?.pH).toBeGreaterThan(p.pH);
+    expect(p.metal.acceptable).toBe(false);
+  });
+  test('a trickle through the bed brings it near saturation', () => {
+    const slow = at(0.02);
+    expect(slow.after?.calciteSaturationIndex).toBeGreaterThan(-1);
+    expect(slow.after?.pH).toBeGreaterThan(at(1).after?.pH ?? 9);
+  });
+  test('without minerals there is no after, and the sheet says what copper would bear', () => {
+    expect(at(1, { ...design, mineralId: null }).after).toBeNull();
+    expect(decided({ metalAfter: 'copper' }).reasons.join(' ')).toMatch(
+      /s in the minerals bring it to pH .* would not bear it/,
+    );
+    expect(d.reasons.join(' ')).toMatch(/stands near pH \d/);
+  });
+});
+
+describe('flip points of every reading', () => {
+  const study = studyDesign(input(), d.chosen.design, d.contenders);
+  if (!study) throw new Error('no study');
+  test('are worked out for pressure, water, use and room, the nearest first', () => {
+    const fields = study.flips.map((f) => f.field);
+    for (const f of [
+      'runningPressureBar',
+      'coldestC',
+      'feedTdsMgL',
+      'hardnessMgL',
+      'pH',
+      'litresADay',
+      'cupboardWidthMm',
+    ])
+      expect(fields).toContain(f);
+    const distance = study.flips.map((f) => {
+      const edges = [f.holdsFrom, f.holdsTo].filter((e) => e !== null);
+      return edges.length ? Math.min(...edges.map((e) => Math.abs(e - f.reading))) / f.error : Infinity;
+    });
+    expect([...distance].sort((a, b) => a - b)).toEqual(distance);
+  });
+  test('deciding anew over and over finds the edge of the hardness where the root search does, within its error', () => {
+    const flip = study.flips.find((f) => f.field === 'hardnessMgL');
+    if (flip?.holdsTo == null) throw new Error('no edge');
+    let scanned = flip.reading;
+    for (let h = flip.reading; h < flip.holdsTo + 30; h += 1) {
+      const now = decide(input({ hardnessMgL: h }));
+      if (now.kind !== 'recommendation' || !sameDesign(now.chosen.design, d.chosen.design)) break;
+      scanned = h;
+      if (h > flip.reading + 3 && h < flip.holdsTo - 6) h += 8;
+    }
+    expect(Math.abs(scanned - flip.holdsTo)).toBeLessThan(flip.error);
+  });
+  test('each edge says what comes of it beyond', () => {
+    for (const f of study.flips) {
+      if (f.holdsFrom !== null) expect(f.below).toMatch(/.{10}/);
+      if (f.holdsTo !== null) expect(f.above).toMatch(/.{10}/);
+    }
+  });
+  test('a figure nobody read is less sure than one that was', () => {
+    expect(readingError('coldestC', 8, true)).toBeGreaterThan(readingError('coldestC', 8, false));
+  });
+});

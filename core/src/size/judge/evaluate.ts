@@ -1,0 +1,228 @@
+import { feedWaterAt, type Care, type Site } from '../../gauge/site.ts';
+import { solveTrain } from '../../hydraulics/train.ts';
+import type { ElementOutput } from '../../membrane/element.ts';
+import {
+  operate,
+  operateDirect,
+  plantOf,
+  seasonTemperatureC,
+  trainOf,
+  type Operating,
+  type Plant,
+} from '../../system/plant.ts';
+import type { Design } from '../../system/design.ts';
+import { formatMinutes } from '../../quantity/format.ts';
+import { partOf, type Catalogue } from '../../parts/catalogue.ts';
+import type { HouseRules } from '../../rules/rules.ts';
+import { COARSE_MAP, COARSEST_MAP, FINE_MAP, operatingMap, type OperatingMap } from '../../run/fill.ts';
+import { earlyFailures, highestRecovery, highPressureFailure, physicalFailures, type Failure } from './failures.ts';
+import { directYear, yearFigures, yearMaps, type YearFigures, type YearMaps } from './year.ts';
+
+const { max, min } = Math;
+
+/** A design judged at this house in its worst season. */
+export interface Evaluation {
+  readonly design: Design;
+  readonly worst: Operating;
+  readonly failures: readonly Failure[];
+  /** figures of a mean year; null where the design fails before a year is worth working out */
+  readonly year: YearFigures | null;
+  /** lower is better; comparable within one house */
+  readonly score: number;
+}
+
+/**
+ * Weights of the score, in points. A pump costs a socket, noise and one more thing to fail; so, less, do a permeate pump
+ * and a second element. What the household cares for most counts `careFactor` times.
+ */
+export const SCORE = {
+  pump: 25,
+  permeatePump: 12,
+  furtherElement: 12,
+  perWasteLitre: 5,
+  perRefillHour: 3,
+  /** at the tap, for the largest draw */
+  perTapMinute: 1.2,
+  perTankLitre: 1,
+  perProductMgL: 0.25,
+  perYearCost: 0.02,
+  /** for the whole way from `nearScaleFrom` of the safe recovery up to it: readings are never exact */
+  nearScale: 12,
+  nearScaleFrom: 0.8,
+  /** points taken off for each whole multiple of the need the design can make, up to three */
+  spare: 3,
+  careFactor: 4,
+} as const;
+
+/** What the element makes against no back-pressure in the warmest water on an ordinary moment: where scale is nearest. */
+export function warmOpen(design: Design, catalogue: Catalogue, site: Site, slices?: number): ElementOutput {
+  const train = trainOf(design, catalogue, site, 'today');
+  return solveTrain(train, feedWaterAt(site, site.warmestC), 0, undefined, slices).out;
+}
+
+/** How often each figure counts in a household. */
+export function careOf(site: Pick<Site, 'caresMost'>): (care: Care) => number {
+  return (care) => (site.caresMost === care ? SCORE.careFactor : 1);
+}
+
+/** Points that need no fill and no year: drive, room, elements, nearness to scale. @param tankL 0 for none; @param warm null leaves scale out */
+export function certainScore(
+  design: Design,
+  catalogue: Catalogue,
+  site: Site,
+  tankL: number,
+  warm: ElementOutput | null,
+): number {
+  const element = partOf(catalogue, 'element', design.elementId);
+  const ofSafe = (warm?.recovery ?? 0) / max(1e-6, highestRecovery(site, element));
+  const nearScale = max(0, (ofSafe - SCORE.nearScaleFrom) / (1 - SCORE.nearScaleFrom));
+  const times = careOf(site);
+  return (
+    times('electricity') * (design.pumpId === null ? 0 : SCORE.pump) +
+    (design.permeatePumpId === null ? 0 : SCORE.permeatePump) +
+    times('room') * (SCORE.perTankLitre * tankL + SCORE.furtherElement * (design.elementCount - 1)) +
+    SCORE.nearScale * min(2, nearScale)
+  );
+}
+
+/** Points of a working design; see `SCORE`. */
+export function scoreOf(
+  design: Design,
+  catalogue: Catalogue,
+  w: Operating,
+  warm: ElementOutput,
+  site: Site,
+  year: Pick<YearFigures, 'wasteRatio' | 'tdsMgL' | 'cost'> | null,
+): number {
+  const tankL = design.tankId === null ? 0 : partOf(catalogue, 'tank', design.tankId).volumeL;
+  const times = careOf(site);
+  return (
+    certainScore(design, catalogue, site, tankL, warm) +
+    times('waste') * SCORE.perWasteLitre * min(50, year?.wasteRatio ?? w.wasteRatio) +
+    times('wait') *
+      (SCORE.perRefillHour * (w.fill.minutes / 60) +
+        SCORE.perTapMinute * (site.largestDrawL / max(0.05, w.tapFlowLMin))) +
+    times('purity') * SCORE.perProductMgL * (year?.tdsMgL ?? w.fill.tankTdsMgL) +
+    times('cost') * SCORE.perYearCost * (year?.cost ?? 0) -
+    SCORE.spare * min(3, w.litresADay / site.litresADay)
+  );
+}
+
+/** What designs that differ only in their tank share; each is worked out when it is first asked for. */
+export interface Shared {
+  readonly map: OperatingMap;
+  readonly warm: ElementOutput;
+  /** operating maps of an ordinary moment at the year's three temperatures */
+  readonly year: () => YearMaps;
+}
+
+/** Works out what a family of designs shares. @param warm its open flow in the warmest water, where it is known already */
+export function sharedOf(
+  design: Design,
+  catalogue: Catalogue,
+  site: Site,
+  detail = FINE_MAP,
+  warm: ElementOutput = warmOpen(design, catalogue, site, detail.slices),
+): Shared {
+  const water = feedWaterAt(site, seasonTemperatureC(site, 'worst'));
+  let year: YearMaps | null = null;
+  if (design.tankId === null) throw new RangeError('only designs with a tank share a map');
+  return {
+    map: operatingMap(trainOf(design, catalogue, site, 'worst'), water, detail),
+    warm,
+    year: () =>
+      (year ??= yearMaps(
+        trainOf(design, catalogue, site, 'today'),
+        site,
+        detail === COARSE_MAP ? COARSEST_MAP : detail,
+      )),
+  };
+}
+
+/** When a search gives a design up: its points cannot come below the limit, whatever its year is. */
+export interface GiveUp {
+  readonly above: number;
+  /** the least a year of its family can come to */
+  readonly year: Pick<YearFigures, 'wasteRatio' | 'tdsMgL' | 'cost'>;
+}
+
+/**
+ * Judges a design with a tank for a search, from its family's maps.
+ * @returns null where it does but its points must be above the limit: its year is then not worked out
+ */
+export function evaluateWithin(
+  design: Design,
+  catalogue: Catalogue,
+  site: Site,
+  rules: HouseRules,
+  family: Shared,
+  giveUp: GiveUp | null,
+): Evaluation | null {
+  const plant = plantOf(design, catalogue, site, 'worst');
+  if (!plant.tank) throw new RangeError('only designs with a tank share a map');
+  const worst = operate(plant, site, 'worst', site.wantedTapFlowLMin, family.map, 'map');
+  const failures = failuresOf(design, catalogue, worst, family.warm, site, rules);
+  const score = (year: GiveUp['year'] | null): number => scoreOf(design, catalogue, worst, family.warm, site, year);
+  if (failures.length > 0) return { design, worst, failures, year: null, score: score(null) };
+  if (giveUp && score(giveUp.year) > giveUp.above) return null;
+  const year = yearFigures(design, catalogue, site, rules, plant.tank, family.year());
+  return { design, worst, failures, year, score: score(year) };
+}
+
+/** Judges one design at a house. @param shared what its family shares; not for a design without a tank */
+export function evaluate(
+  design: Design,
+  catalogue: Catalogue,
+  site: Site,
+  rules: HouseRules,
+  shared?: Shared,
+  middleFrom: 'solved' | 'map' = 'solved',
+): Evaluation {
+  const plant = plantOf(design, catalogue, site, 'worst');
+  if (!plant.tank)
+    return evaluateDirect(design, catalogue, site, rules, plant, middleFrom === 'map' ? COARSE_MAP.slices : undefined);
+  const family = shared ?? sharedOf(design, catalogue, site);
+  const worst = operate(plant, site, 'worst', site.wantedTapFlowLMin, family.map, middleFrom);
+  const failures = failuresOf(design, catalogue, worst, family.warm, site, rules);
+  const year = failures.length > 0 ? null : yearFigures(design, catalogue, site, rules, plant.tank, family.year());
+  return { design, worst, failures, year, score: scoreOf(design, catalogue, worst, family.warm, site, year) };
+}
+
+function failuresOf(
+  design: Design,
+  catalogue: Catalogue,
+  worst: Operating,
+  warm: ElementOutput,
+  site: Site,
+  rules: HouseRules,
+): Failure[] {
+  const pressure = highPressureFailure(design, catalogue, site, worst);
+  return [
+    ...earlyFailures(design, catalogue, site, rules),
+    ...(pressure ? [pressure] : []),
+    ...physicalFailures(design, catalogue, worst, warm, site, rules),
+  ];
+}
+
+/** A design without a tank, judged while it runs at the open tap. @param slices fewer for searches */
+function evaluateDirect(
+  design: Design,
+  catalogue: Catalogue,
+  site: Site,
+  rules: HouseRules,
+  plant: Plant,
+  slices?: number,
+): Evaluation {
+  const temperatureC = seasonTemperatureC(site, 'worst');
+  const worst = operateDirect(plant, feedWaterAt(site, temperatureC), temperatureC, slices);
+  const warm = warmOpen(design, catalogue, site, slices);
+  const failures = failuresOf(design, catalogue, worst, warm, site, rules);
+  const year = failures.length > 0 ? null : directYear(design, catalogue, site, rules, slices);
+  return { design, worst, failures, year, score: scoreOf(design, catalogue, worst, warm, site, year) };
+}
+
+/** Refill time in words, that there is none, or that it never ends. */
+export function refillWords(e: Evaluation): string {
+  if (e.worst.direct) return e.worst.direct.shuts ? 'none' : 'never';
+  return e.worst.fill.reason === null ? formatMinutes(e.worst.fill.minutes) : 'never';
+}

@@ -1,0 +1,276 @@
+import type { CupboardSize } from '../../gauge/place.ts';
+import type { Site } from '../../gauge/site.ts';
+import { tapFlowLMin } from '../../hydraulics/outlet.ts';
+import { feedPressures } from '../../hydraulics/train.ts';
+import { tubeDropBar } from '../../hydraulics/tube.ts';
+import { agentOf, carbonOf } from '../../system/carbon.ts';
+import { elementInWords, type Design } from '../../system/design.ts';
+import { FRIDGE_TUBE_M } from '../../system/line.ts';
+import { outletOf, trainOf, type Operating } from '../../system/plant.ts';
+import type { ElementOutput } from '../../membrane/element.ts';
+import { formatNumber, formatReading } from '../../quantity/format.ts';
+import { findPart, partOf, partsOf, type Catalogue, type PartOf } from '../../parts/catalogue.ts';
+import type { HouseRules } from '../../rules/rules.ts';
+import { carbonWork } from '../../treatment/carbon.ts';
+import { lampWork, UV_DOSE } from '../../treatment/lamp.ts';
+import { PRODUCT_TRANSMITTANCE, weakestPart } from '../kinds/candidates.ts';
+
+const { max, min, round } = Math;
+
+/** Momentary recovery: below `min` it is only waste; above `max` no domestic element is meant to work, soft as the water may be. */
+export const RECOVERY_RANGE = { min: 0.08, max: 0.45 } as const;
+
+/** Most of the feed an element may keep at this house, 0 to 1: its own limit, or what scales first. */
+export function highestRecovery(site: Pick<Site, 'safe'>, element?: Pick<PartOf<'element'>, 'maxRecovery'>): number {
+  return min(element?.maxRecovery ?? RECOVERY_RANGE.max, site.safe.recovery);
+}
+
+export type FailureCode =
+  | 'feed-too-salty'
+  | 'no-socket'
+  | 'no-room'
+  | 'pressure-too-high'
+  | 'pump-starves'
+  | 'recovery-too-high'
+  | 'recovery-too-low'
+  | 'never-shuts'
+  | 'too-little'
+  | 'store-too-small'
+  | 'tap-too-slow'
+  | 'product-too-salty'
+  | 'carbon-too-brief'
+  | 'below-unpumped-minimum'
+  | 'fridge-too-weak'
+  | 'fridge-wants-store'
+  | 'lamp-without-power'
+  | 'lamp-too-weak'
+  | 'tank-not-wanted'
+  | 'tank-wanted';
+
+/** Why a design does not do here, with its figures in words. */
+export interface Failure {
+  readonly code: FailureCode;
+  readonly text: string;
+}
+
+/** Depth a further housing takes behind the frame. */
+const FURTHER_ELEMENT_MM = 70;
+
+/** Room that frame, tank and what stands beside them take, with what is needed to get cartridges out, mm; null where the shelf does not say. */
+export function standsIn(design: Design, catalogue: Catalogue): CupboardSize | null {
+  const frame = partsOf(catalogue, 'frame')[0];
+  const none = { widthMm: 0, depthMm: 0, heightMm: 0 };
+  const tank = design.tankId === null ? none : partOf(catalogue, 'tank', design.tankId).size;
+  if (!frame?.size || !tank) return null;
+  const beside = [design.pumpId, design.permeatePumpId, design.lampId, design.deliveryPumpId];
+  const pump = beside.reduce((sum, id) => sum + (findPart(catalogue, id)?.size?.widthMm ?? 0), 0);
+  // a further element, or a fourth housing, hangs behind the frame
+  const further = design.elementCount - 1 + (design.ironId === null ? 0 : 1);
+  return {
+    widthMm: frame.size.widthMm + tank.widthMm + pump + 20,
+    heightMm: max(frame.size.heightMm + (frame.clearance?.belowMm ?? 0), tank.heightMm),
+    depthMm: max(frame.size.depthMm + FURTHER_ELEMENT_MM * further, tank.depthMm),
+  };
+}
+
+/** Whether all of it stands side by side in the cupboard; null says that it does or that nobody measured. */
+export function roomFailure(design: Design, catalogue: Catalogue, site: Site): Failure | null {
+  const c = site.cupboard;
+  const takes = c && standsIn(design, catalogue);
+  if (!takes) return null;
+  const { widthMm: width, heightMm: height, depthMm: depth } = takes;
+  const short =
+    width > c.widthMm
+      ? `${String(round(width))} mm wide, ${String(round(c.widthMm))} mm there`
+      : height > c.heightMm
+        ? `${String(round(height))} mm high with room below the housings, ${String(round(c.heightMm))} mm there`
+        : depth > c.depthMm
+          ? `${String(round(depth))} mm deep, ${String(round(c.depthMm))} mm there`
+          : null;
+  return short === null ? null : { code: 'no-room', text: `It does not stand in the cupboard: ${short}.` };
+}
+
+/** Reasons that need no physics, so that they are asked first. */
+export function earlyFailures(design: Design, catalogue: Catalogue, site: Site, rules: HouseRules): Failure[] {
+  const out: Failure[] = [];
+  const element = partOf(catalogue, 'element', design.elementId);
+  if (site.tdsMgL > element.maxTdsMgL)
+    out.push({
+      code: 'feed-too-salty',
+      text: `${element.name} is made for up to ${formatNumber(element.maxTdsMgL, 4)} mg/L; this water has ${formatNumber(site.tdsMgL, 4)}.`,
+    });
+  if (design.pumpId !== null && site.socket === 'no')
+    out.push({ code: 'no-socket', text: 'A pump needs a socket, and there is none in the cupboard.' });
+  if (design.lampId !== null && site.socket === 'no')
+    out.push({
+      code: 'lamp-without-power',
+      text: 'This water wants a lamp, a lamp needs a socket, and there is none in the cupboard.',
+    });
+  if (design.tankId !== null && site.storeWish === 'none')
+    out.push({ code: 'tank-not-wanted', text: 'The household wants no tank.' });
+  if (design.tankId === null && site.storeWish === 'tank')
+    out.push({ code: 'tank-wanted', text: 'Without a tank: the household, or the house rule, wants a store.' });
+  if (design.tankId === null && design.fridge)
+    out.push({
+      code: 'fridge-wants-store',
+      text: 'Without a tank: a fridge takes small sips, and each would start the pump and bring the salty first water. It wants a tank.',
+    });
+  if (design.pumpId === null && site.worstBar < rules.unpumpedMinBar)
+    out.push({
+      code: 'below-unpumped-minimum',
+      text: `Without a pump the house rule wants ${formatNumber(rules.unpumpedMinBar, 2)} bar at the worst hour; there are ${formatNumber(site.worstBar, 2)}.`,
+    });
+  const room = roomFailure(design, catalogue, site);
+  if (room) out.push(room);
+  return out;
+}
+
+/** A pump on top of the night-time pressure must stay below what the weakest part bears. */
+export function highPressureFailure(design: Design, catalogue: Catalogue, site: Site, w: Operating): Failure | null {
+  const train = trainOf(design, catalogue, { ...site, worstBar: site.highestBar }, 'worst');
+  const most = feedPressures(train, w.middle.out.feedLDay / 1440, w.temperatureC).inletBar;
+  const weakest = weakestPart(catalogue);
+  return most <= weakest.maxPressureBar
+    ? null
+    : {
+        code: 'pressure-too-high',
+        text: `With the supply at its highest, ${formatNumber(site.highestBar, 2)} bar, the membrane would see ${formatNumber(most, 2)} bar; the weakest part bears ${formatNumber(weakest.maxPressureBar, 2)}.`,
+      };
+}
+
+/** Judges a running design against the household's needs. */
+export function physicalFailures(
+  design: Design,
+  catalogue: Catalogue,
+  w: Operating,
+  warm: ElementOutput,
+  site: Site,
+  rules: HouseRules,
+): Failure[] {
+  const out: Failure[] = [];
+  const first = w.map.points[0]?.out;
+  const element = partOf(catalogue, 'element', design.elementId);
+  const own = element.maxRecovery ?? RECOVERY_RANGE.max;
+  const highest = highestRecovery(site, element);
+  if (warm.recovery > highest)
+    out.push({
+      code: 'recovery-too-high',
+      text: `In ${formatReading(site.warmestC)} °C water it would keep ${formatNumber(warm.recovery * 100, 2)} % of the feed; ${
+        highest < own
+          ? `above ${formatNumber(highest * 100, 2)} % ${site.safe.limitedBy ?? 'scale'} drops on the membrane here`
+          : `this element is not meant to keep over ${formatNumber(highest * 100, 2)} %`
+      }.`,
+    });
+  if (first && first.recovery < RECOVERY_RANGE.min)
+    out.push({
+      code: 'recovery-too-low',
+      text: `It would keep only ${formatNumber(first.recovery * 100, 2)} % of the feed and send the rest to the drain.`,
+    });
+  if (w.middle.starved || w.map.points[0]?.starved === true)
+    out.push({
+      code: 'pump-starves',
+      text: `The pump would take more than the supply brings: at ${formatNumber((w.map.points[0] ?? w.middle).out.feedLDay / 1440, 2)} L/min its inlet is down to ${formatNumber((w.map.points[0] ?? w.middle).filteredBar, 2)} bar, where it cuts out and starts again. A tighter restrictor or a smaller element takes less.`,
+    });
+  if (w.fill.reason !== null)
+    out.push({
+      code: 'never-shuts',
+      text: w.direct
+        ? `Once the tap is shut its product does not reach the ${formatNumber(w.fill.closeBar, 2)} bar that stops it: the drain would run on.`
+        : w.fill.reason === 'closes-below-air-charge'
+          ? `The shut-off would close at ${formatNumber(w.fill.closeBar, 2)} bar, below the tank’s air charge: no water is stored.`
+          : `At ${formatNumber(w.middle.inletBar, 2)} bar and ${formatReading(w.temperatureC)} °C the tank does not reach the ${formatNumber(w.fill.closeBar, 2)} bar that shuts it within a day: the drain would run on.`,
+    });
+  const need = site.litresADay * rules.spareCapacity;
+  if (w.direct && w.tapFlowLMin < site.wantedTapFlowLMin)
+    out.push({
+      code: 'tap-too-slow',
+      text: `Without a tank: in the worst season ${elementInWords(design, catalogue)} gives ${formatNumber(w.tapFlowLMin, 2)} L/min at the tap, a glass in ${formatNumber(w.direct.glassSeconds, 2)} s; ${formatNumber(site.wantedTapFlowLMin, 2)} L/min are wanted.`,
+    });
+  if (!w.direct && w.litresADay < need)
+    out.push({
+      code: 'too-little',
+      text: `It fills the tank at ${formatNumber(w.litresADay, 2)} L a day in the worst season; ${formatReading(site.litresADay)} L are used, ${formatNumber(need, 2)} with the spare the house rule wants.`,
+    });
+  if (!w.direct && w.usableL < site.largestDrawL)
+    out.push({
+      code: 'store-too-small',
+      text: `A full tank gives ${formatNumber(w.usableL, 2)} L at the wanted flow; the largest draw is ${formatReading(site.largestDrawL)} L.`,
+    });
+  if (w.fill.tankTdsMgL > rules.productTdsMaxMgL)
+    out.push({
+      code: 'product-too-salty',
+      text: `The tank would hold ${formatNumber(w.fill.tankTdsMgL, 2)} mg/L; the house rule accepts up to ${formatNumber(rules.productTdsMaxMgL, 3)}.`,
+    });
+  out.push(...carbonFailures(design, catalogue, w, warm, site), ...outletFailures(design, catalogue, w, site));
+  return out;
+}
+
+/** Flow through the carbon when most passes it: running open in the warmest water, or now, L/min. */
+export function carbonFlowLMin(w: Operating, warm: ElementOutput): number {
+  const now = w.map.points[0]?.out.feedLDay ?? 0;
+  return max(now, warm.feedLDay) / 1440;
+}
+
+/** Whether the carbon has the time its disinfectant asks: a minute for chloramine, seconds for chlorine. */
+function carbonFailures(
+  design: Design,
+  catalogue: Catalogue,
+  w: Operating,
+  warm: ElementOutput,
+  site: Site,
+): Failure[] {
+  const agent = agentOf(site);
+  if (agent === 'none') return [];
+  const flow = carbonFlowLMin(w, warm);
+  const work = carbonWork(carbonOf(design, catalogue), max(1e-6, flow), agent, site.chlorineMgL, 1);
+  if (work.enough) return [];
+  return [
+    {
+      code: 'carbon-too-brief',
+      text: `${w.direct ? 'Without a tank: ' : ''}at ${formatNumber(flow, 2)} L/min the water has ${formatNumber(work.contactSeconds, 2)} s in the carbon; ${agent} wants ${formatNumber(work.wantedSeconds, 2)} s, and what is left of it eats the membrane.`,
+    },
+  ];
+}
+
+/** Flow a fridge's valve takes, L/min. */
+export const FRIDGE_FLOW_LMIN = 0.5;
+
+/** Pressure a fridge sees from a tank at a pressure: less the filters and the tube on the way, bar. */
+export function fridgeBar(
+  design: Design,
+  catalogue: Catalogue,
+  site: Site,
+  tankBar: number,
+  temperatureC: number,
+): number {
+  const outlet = outletOf(design, catalogue, site);
+  const way = { ...outlet.tube, lengthM: FRIDGE_TUBE_M, riseM: 0 };
+  const lift = design.deliveryPumpId === null ? 0 : partOf(catalogue, 'delivery-pump', design.deliveryPumpId).boostBar;
+  return tankBar + lift - outlet.filterBarPerLMin * FRIDGE_FLOW_LMIN - tubeDropBar(way, FRIDGE_FLOW_LMIN, temperatureC);
+}
+
+/** A fridge that a full tank does not serve; a lamp too weak for the tap's first rush. */
+function outletFailures(design: Design, catalogue: Catalogue, w: Operating, site: Site): Failure[] {
+  const out: Failure[] = [];
+  if (design.fridge && !w.direct) {
+    const bar = fridgeBar(design, catalogue, site, w.fill.closeBar, w.temperatureC);
+    if (bar < site.fridgeMinBar)
+      out.push({
+        code: 'fridge-too-weak',
+        text: `Even from a full tank the fridge would see ${formatNumber(max(0, bar), 2)} bar; its valve wants ${formatNumber(site.fridgeMinBar, 2)}. A delivery pump would lift it.`,
+      });
+  }
+  if (design.lampId !== null) {
+    const { lamp } = partOf(catalogue, 'lamp', design.lampId);
+    const rush = w.direct
+      ? w.tapFlowLMin
+      : tapFlowLMin(outletOf(design, catalogue, site), w.fill.closeBar, w.temperatureC);
+    const work = lampWork(lamp, max(0.05, rush), PRODUCT_TRANSMITTANCE, lamp.lifeHours);
+    if (!work.meets)
+      out.push({
+        code: 'lamp-too-weak',
+        text: `At the tap’s ${formatNumber(rush, 2)} L/min the lamp would give ${formatNumber(work.doseMJcm2, 2)} mJ/cm² at the end of its life; ${formatNumber(UV_DOSE.classA, 2)} are wanted.`,
+      });
+  }
+  return out;
+}

@@ -1,0 +1,345 @@
+import { siteFrom, type Site } from '../../gauge/site.ts';
+import { GAUGE_FIELDS, numberOf, type FieldKey, type Known } from '../../gauge/fields.ts';
+import { operate, plantOf, type Plant } from '../../system/plant.ts';
+import { designInWords, sameDesign, type Design } from '../../system/design.ts';
+import { formatNumber, formatReading } from '../../quantity/format.ts';
+import { shownUnit } from '../../quantity/units.ts';
+import { COARSE_MAP } from '../../run/fill.ts';
+import type { SizeInput } from '../kinds/candidates.ts';
+import { evaluate, sharedOf, type Evaluation, type Shared } from './evaluate.ts';
+import { readingError } from './readings.ts';
+
+const { abs, max, min } = Math;
+
+/** Makers state the flow of an element within about this share. */
+export const ELEMENT_TOLERANCE = 0.15;
+
+/** How far one reading may move before another decision is due. */
+export interface FlipPoint {
+  readonly field: FieldKey;
+  readonly label: string;
+  readonly unit: string;
+  readonly reading: number;
+  /** half-width of the reading's own uncertainty */
+  readonly error: number;
+  readonly assumed: boolean;
+  /** range of the scale */
+  readonly min: number;
+  readonly max: number;
+  /** the decision stands between these; null where it stands to the end of the scale */
+  readonly holdsFrom: number | null;
+  readonly holdsTo: number | null;
+  /** what comes of it beyond each edge, in words */
+  readonly below: string | null;
+  readonly above: string | null;
+  readonly sentence: string;
+  /** at the end of the reading's uncertainty the design fails, or another is well ahead: worth taking again */
+  readonly near: boolean;
+}
+
+/** Output against water temperature, with the element's tolerance. */
+export interface TemperaturePoint {
+  readonly temperatureC: number;
+  readonly litresADay: number;
+  readonly lowLDay: number;
+  readonly highLDay: number;
+  readonly withoutPumpLDay: number | null;
+}
+
+export interface DesignStudy {
+  /** the nearest flip first */
+  readonly flips: readonly FlipPoint[];
+  /** smallest pressure at the worst hour at which the same parts do without their pump, bar; null where none does */
+  readonly noPumpFromBar: number | null;
+  readonly byTemperature: readonly TemperaturePoint[];
+}
+
+interface Lever {
+  readonly field: FieldKey;
+  readonly min: number;
+  readonly max: number;
+  readonly word: string;
+  /** figure in use, read or assumed; undefined where the house has none */
+  readonly read: (s: Site, known: Known) => number | undefined;
+  /** moving it leaves pressures, temperatures and the water's salt as they are: what was solved serves again */
+  readonly still?: true;
+  /** the readings with this one moved, and what must move with it */
+  readonly apply: (known: Known, s: Site, v: number) => Known;
+}
+
+const plain = (
+  field: FieldKey,
+  from: number,
+  to: number,
+  word: string,
+  read: (s: Site) => number | undefined,
+): Lever => ({ field, min: from, max: to, word, read, apply: (known, _, v) => ({ ...known, [field]: v }) });
+const still = (...args: Parameters<typeof plain>): Lever => ({ ...plain(...args), still: true });
+
+/** Every reading a decision may hang on, and how each moves the house. */
+const LEVERS: readonly Lever[] = [
+  {
+    field: 'runningPressureBar',
+    min: 0.3,
+    max: 8,
+    word: 'pressure at the worst hour',
+    read: (s) => (s.source === 'well' ? undefined : s.worstBar),
+    apply: (known, s, v) => ({
+      ...known,
+      runningPressureBar: v,
+      staticPressureBar: max(s.staticBar, v),
+      highestPressureBar: max(s.highestBar, v),
+    }),
+  },
+  {
+    field: 'switchLowBar',
+    min: 0.3,
+    max: 6,
+    word: 'well switch, low',
+    read: (s) => (s.source === 'well' ? s.worstBar : undefined),
+    apply: (known, s, v) => ({ ...known, switchLowBar: v, switchHighBar: max(s.staticBar, v) }),
+  },
+  {
+    field: 'staticPressureBar',
+    min: 0.5,
+    max: 8,
+    word: 'static pressure',
+    read: (s) => s.staticBar,
+    apply: (known, s, v) => ({
+      ...known,
+      staticPressureBar: v,
+      highestPressureBar: max(s.highestBar, v),
+      ...(s.source === 'well' ? {} : { runningPressureBar: min(s.worstBar, v) }),
+    }),
+  },
+  {
+    field: 'highestPressureBar',
+    min: 0.5,
+    max: 12,
+    word: 'highest pressure',
+    still: true,
+    read: (s) => (s.source === 'well' ? undefined : s.highestBar),
+    apply: (known, s, v) => ({ ...known, highestPressureBar: max(v, s.staticBar) }),
+  },
+  {
+    field: 'coldestC',
+    min: 1,
+    max: 25,
+    word: 'coldest water',
+    read: (s) => s.coldestC,
+    apply: (known, s, v) => ({ ...known, coldestC: v, temperatureC: max(s.todayC, v), warmestC: max(s.warmestC, v) }),
+  },
+  {
+    field: 'warmestC',
+    min: 4,
+    max: 38,
+    word: 'warmest water',
+    read: (s) => s.warmestC,
+    apply: (known, s, v) => ({ ...known, warmestC: max(v, s.todayC) }),
+  },
+  plain('feedTdsMgL', 20, 4000, 'feed TDS', (s) => s.tdsMgL),
+  plain('hardnessMgL', 0, 700, 'hardness', (s) => s.hardnessMgL),
+  plain('alkalinityMgL', 1, 600, 'alkalinity', (s) => s.water.carbonate.alkalinity * 50043.5),
+  still('pH', 5.5, 9.5, 'pH', (s) => s.water.carbonate.pH),
+  still('silicaMgL', 0, 100, 'silica', (s) => (s.water.composition.molL.SiO2 ?? 0) * 60083),
+  still('litresADay', 1, 200, 'use', (s) => s.litresADay),
+  still('largestDrawL', 0.5, 30, 'largest draw', (s) => s.largestDrawL),
+  still('chlorineMgL', 0, 5, 'chlorine', (s) => (s.disinfectant === 'none' ? undefined : s.chlorineMgL)),
+  still('ironMgL', 0, 3, 'iron', (s) => (s.ironMgL > 0 ? s.ironMgL : undefined)),
+  still('fridgeMinBar', 0.3, 4, 'fridge’s least pressure', (s) => (s.fridge ? s.fridgeMinBar : undefined)),
+  still('tapLengthM', 0.2, 30, 'tube to the tap', (s) => s.tapLengthM),
+  still('tapRiseM', 0, 6, 'rise to the tap', (s) => s.tapRiseM),
+  still('cupboardWidthMm', 300, 1500, 'cupboard width', (s) => s.cupboard?.widthMm),
+  still('cupboardDepthMm', 150, 900, 'cupboard depth', (s) => s.cupboard?.depthMm),
+  still('cupboardHeightMm', 250, 900, 'cupboard height', (s) => s.cupboard?.heightMm),
+];
+
+/** The range a reading is moved over to see what follows; null for one no decision hangs on. */
+export function leverRange(field: FieldKey): { readonly min: number; readonly max: number } | null {
+  const lever = LEVERS.find((l) => l.field === field);
+  return lever ? { min: lever.min, max: lever.max } : null;
+}
+
+/** The readings with one of them moved to a value, and those moved along that cannot stay. */
+export function moved(known: Known, site: Site, field: FieldKey, value: number): Known {
+  const lever = LEVERS.find((l) => l.field === field);
+  return lever ? lever.apply(known, site, value) : { ...known, [field]: value };
+}
+
+/** First value from `good` towards `end` at which the test fails, by widening steps and bisection; null if it never does. */
+export function edgeOf(works: (v: number) => boolean, good: number, end: number): number | null {
+  let inside = good;
+  let outside = Number.NaN;
+  for (let i = 1; i <= 8 && Number.isNaN(outside); i++) {
+    const v = good + ((end - good) * i * i) / 64;
+    if (works(v)) inside = v;
+    else outside = v;
+  }
+  if (Number.isNaN(outside)) return null;
+  for (let n = 0; n < 11; n++) {
+    const mid: number = 0.5 * (inside + outside);
+    if (works(mid)) inside = mid;
+    else outside = mid;
+  }
+  return 0.5 * (inside + outside);
+}
+
+/** Points by which another design must be ahead for a reading to be worth taking again. */
+const MATTERS = 1;
+
+/** What would be said of the design at a moved reading: null where the decision stands. */
+type Verdict = string | null;
+
+/** A design with what was solved of it at the readings as they are. */
+interface Rival {
+  readonly design: Design;
+  /** none without a tank: its running state is worked out anew */
+  readonly shared: Shared | undefined;
+}
+
+const familyOf = (design: Design, input: SizeInput, site: Site): Shared | undefined =>
+  design.tankId === null ? undefined : sharedOf(design, input.catalogue, site, COARSE_MAP);
+
+/**
+ * Judges a design and its contenders at moved readings: it falls when it fails, or when another does better.
+ * @param by points another must be ahead
+ */
+function judge(
+  input: SizeInput,
+  own: Rival,
+  contenders: readonly Rival[],
+  known: Known,
+  sameWater: boolean,
+  by = 0,
+): Verdict {
+  const r = siteFrom(known, input.rules);
+  if (!r.ok) return null;
+  const at = ({ design, shared }: Rival): Evaluation =>
+    evaluate(design, input.catalogue, r.site, input.rules, sameWater ? shared : familyOf(design, input, r.site), 'map');
+  const mine = at(own);
+  const failure = mine.failures[0];
+  if (failure) return failure.text;
+  for (const c of contenders) {
+    const other = at(c);
+    if (other.failures.length === 0 && other.score < mine.score - by)
+      return `${designInWords(c.design, input.catalogue)} does better.`;
+  }
+  return null;
+}
+
+function flipOf(
+  lever: Lever,
+  input: SizeInput,
+  own: Rival,
+  contenders: readonly Rival[],
+  site: Site,
+  assumed: boolean,
+): FlipPoint | null {
+  const reading = lever.read(site, input.known);
+  if (reading === undefined) return null;
+  const error = (assumed ? undefined : input.errors?.[lever.field]) ?? readingError(lever.field, reading, assumed);
+  const verdict = (v: number, by = 0): Verdict =>
+    judge(input, own, contenders, lever.apply(input.known, site, v), lever.still === true, by);
+  const works = (v: number): boolean => verdict(v) === null;
+  const low = min(lever.min, reading);
+  const high = max(lever.max, reading);
+  const holds = works(reading);
+  const holdsFrom = holds ? edgeOf(works, reading, low) : reading;
+  const holdsTo = holds ? edgeOf(works, reading, high) : reading;
+  const beyond = (edge: number | null, way: 1 | -1): string | null =>
+    edge === null ? null : verdict(edge + way * 0.002 * (high - low));
+  const f = GAUGE_FIELDS[lever.field];
+  const unit = f.type === 'quantity' ? shownUnit(f.kind) : '';
+  const n = (v: number): string => `${formatNumber(v, 2)} ${unit}`.trim();
+  const limits =
+    holdsFrom !== null && holdsTo !== null
+      ? `from ${formatNumber(holdsFrom, 2)} to ${n(holdsTo)}`
+      : holdsFrom !== null
+        ? `from ${n(holdsFrom)} up`
+        : holdsTo !== null
+          ? `up to ${n(holdsTo)}`
+          : '';
+  const said = `${assumed ? 'assumed' : 'read'} ${formatReading(reading)} ± ${formatNumber(error, 2)}`;
+  const sentence = !holds
+    ? `does not hold at ${n(reading)}`
+    : limits === ''
+      ? `holds over the whole scale; ${said}`
+      : `holds ${limits}; ${said}`;
+  return {
+    field: lever.field,
+    label: lever.word,
+    unit,
+    reading,
+    error,
+    assumed,
+    min: low,
+    max: high,
+    holdsFrom,
+    holdsTo,
+    below: beyond(holdsFrom, -1),
+    above: beyond(holdsTo, 1),
+    sentence,
+    near:
+      (holdsFrom !== null && reading - error <= holdsFrom && verdict(max(low, reading - error), MATTERS) !== null) ||
+      (holdsTo !== null && reading + error >= holdsTo && verdict(min(high, reading + error), MATTERS) !== null),
+  };
+}
+
+/** How many of its own errors a reading is away from its nearest flip. */
+function distance(f: FlipPoint): number {
+  const edges = [f.holdsFrom, f.holdsTo].filter((e) => e !== null);
+  return edges.length === 0 ? Infinity : min(...edges.map((e) => abs(e - f.reading))) / max(1e-9, f.error);
+}
+
+function litresAt(plant: Plant, site: Site, temperatureC: number, wanted: number, tolerance: number): number {
+  const p = plant.train.permeability;
+  const scaled: Plant = {
+    ...plant,
+    train: { ...plant.train, permeability: { ...p, waterLDayBar: p.waterLDayBar * (1 + tolerance) } },
+  };
+  const o = operate(scaled, { ...site, coldestC: temperatureC, todayC: temperatureC }, 'worst', wanted);
+  return o.fill.reason === null ? o.litresADay : 0;
+}
+
+/** What a design makes in colder and warmer water, with the element's tolerance. */
+function curveOf(input: SizeInput, design: Design, site: Site): TemperaturePoint[] {
+  const plant = plantOf(design, input.catalogue, site, 'worst');
+  const bare = design.pumpId === null ? null : plantOf({ ...design, pumpId: null }, input.catalogue, site, 'worst');
+  const wanted = site.wantedTapFlowLMin;
+  return [2, 4, 6, 8, 10, 13, 16, 20, 25].map((temperatureC) => ({
+    temperatureC,
+    litresADay: litresAt(plant, site, temperatureC, wanted, 0),
+    lowLDay: litresAt(plant, site, temperatureC, wanted, -ELEMENT_TOLERANCE),
+    highLDay: litresAt(plant, site, temperatureC, wanted, ELEMENT_TOLERANCE),
+    withoutPumpLDay: bare ? litresAt(bare, site, temperatureC, wanted, 0) : null,
+  }));
+}
+
+/**
+ * Looks around a design: which reading would change the decision and where, and what it makes in colder and warmer water.
+ * @param contenders designs that stood next in line; where one of them does better the decision changes too
+ */
+export function studyDesign(input: SizeInput, design: Design, contenders: readonly Design[] = []): DesignStudy | null {
+  const result = siteFrom(input.known, input.rules);
+  if (!result.ok) return null;
+  const { site, assumed } = result;
+  const isAssumed = (f: FieldKey): boolean =>
+    assumed.some((a) => a.field === f) || (numberOf(input.known, f) === undefined && f !== 'switchLowBar');
+  const rivalOf = (d: Design): Rival => ({ design: d, shared: familyOf(d, input, site) });
+  const own = rivalOf(design);
+  const others = contenders.filter((c) => !sameDesign(c, design)).map(rivalOf);
+  // a design that is not the best here (it was chosen by hand) is only asked whether it still does
+  const rivals = judge(input, own, others, input.known, true) === null ? others : [];
+  const flips = LEVERS.flatMap((l) => flipOf(l, input, own, rivals, site, isAssumed(l.field)) ?? []).sort(
+    (a, b) => distance(a) - distance(b),
+  );
+  let noPumpFromBar: number | null = null;
+  if (design.pumpId !== null) {
+    const bare = rivalOf({ ...design, pumpId: null });
+    const pressure = LEVERS[site.source === 'well' ? 1 : 0];
+    const fails = (v: number): boolean =>
+      !pressure || judge(input, bare, [], pressure.apply(input.known, site, v), false) !== null;
+    noPumpFromBar = fails(site.worstBar) ? edgeOf(fails, site.worstBar, 8) : site.worstBar;
+  }
+  return { flips, noPumpFromBar, byTemperature: curveOf(input, design, site) };
+}

@@ -1,0 +1,188 @@
+import { isPrivate } from '../../gauge/doubts.ts';
+import type { FieldKey, Known } from '../../gauge/fields.ts';
+import type { Site } from '../../gauge/site.ts';
+import { bedOf } from '../../system/carbon.ts';
+import type { Design } from '../../system/design.ts';
+import { partsOf, type Catalogue, type Part, type PartKind, type PartOf } from '../../parts/catalogue.ts';
+import { formatNumber } from '../../quantity/format.ts';
+import type { HouseRules } from '../../rules/rules.ts';
+import { WANTED_CONTACT_S } from '../../treatment/carbon.ts';
+import { lampWork, UV_DOSE } from '../../treatment/lamp.ts';
+
+/** Everything a decision is made from. */
+export interface SizeInput {
+  readonly known: Known;
+  readonly catalogue: Catalogue;
+  readonly rules: HouseRules;
+  /** half-widths of readings whose instrument says how far it may be off, base units */
+  readonly errors?: Partial<Record<FieldKey, number>> | undefined;
+}
+
+/** What the search chooses; all else the house and the rules settle. */
+export type SearchedKey =
+  'elementId' | 'elementCount' | 'restrictorId' | 'tankId' | 'pumpId' | 'permeatePumpId' | 'deliveryPumpId';
+
+/** Whether a house wants a lamp: private water whose report is not clean. Without any report it is referred. */
+export function wantsLamp(site: Pick<Site, 'source' | 'laboratory'>): boolean {
+  return isPrivate(site.source) && site.laboratory === 'unsafe';
+}
+
+/** Iron a membrane bears without treatment, mg/L. */
+export const IRON_BORNE_MGL = 0.3;
+
+/** A choice the house and the rules make, with its reason for the record. */
+export interface Settled {
+  readonly design: Omit<Design, SearchedKey>;
+  readonly reasons: readonly string[];
+}
+
+/** The least of a kind by a figure, then by id, so that the catalogue's order does not matter. */
+function least<T extends { id: string }>(parts: readonly T[], by: (p: T) => number): T | undefined {
+  return [...parts].sort((a, b) => by(a) - by(b) || a.id.localeCompare(b.id))[0];
+}
+
+function needed<T>(part: T | undefined, kind: PartKind): T {
+  if (part === undefined) throw new RangeError(`the catalogue has no ${kind}`);
+  return part;
+}
+
+const weakest = new WeakMap<Catalogue, { name: string; maxPressureBar: number }>();
+
+/** Pressure the weakest part of the feed side bears, bar. */
+export function weakestPart(catalogue: Catalogue): { name: string; maxPressureBar: number } {
+  const kinds = ['housing', 'element', 'sediment', 'iron', 'carbon', 'shut-off', 'gauge'] as const;
+  const found =
+    weakest.get(catalogue) ??
+    needed(
+      least<Part>(
+        kinds.flatMap((k): readonly Part[] => partsOf(catalogue, k)),
+        (p) => p.maxPressureBar,
+      ),
+      'housing',
+    );
+  weakest.set(catalogue, found);
+  return found;
+}
+
+/** The smallest lamp that gives its dose at a tap's first rush from a full tank; where none does, the strongest. */
+export function lampFor(catalogue: Catalogue): PartOf<'lamp'> | undefined {
+  const rush = 4;
+  const dose = (p: PartOf<'lamp'>): number => lampWork(p.lamp, rush, PRODUCT_TRANSMITTANCE, p.lamp.lifeHours).doseMJcm2;
+  const lamps = partsOf(catalogue, 'lamp');
+  return (
+    least(
+      lamps.filter((p) => dose(p) >= UV_DOSE.classA),
+      dose,
+    ) ?? least(lamps, (p) => -dose(p))
+  );
+}
+
+/** Transmittance of 1 cm of a membrane's product at 254 nm, percent: clear water of hardly any colour. */
+export const PRODUCT_TRANSMITTANCE = 95;
+
+/** What does not need a search: limiting valve, iron cartridge, carbon, minerals, lamp, tap, feed, fridge. */
+export function settle(catalogue: Catalogue, site: Site, rules: HouseRules): Settled {
+  const reasons: string[] = [];
+  const weak = weakestPart(catalogue);
+  const lineBar = Math.min(rules.limiterAboveBar, weak.maxPressureBar);
+  const limiters = partsOf(catalogue, 'limiter');
+  const limiter =
+    site.highestBar > lineBar
+      ? needed(
+          least(limiters, (p) => -p.setBar),
+          'limiter',
+        )
+      : null;
+  if (limiter)
+    reasons.push(
+      `A ${limiter.name.toLowerCase()}: pressure reaches ${site.highestBar.toFixed(1)} bar, above the ${lineBar.toFixed(1)} bar line (weakest part ${weak.maxPressureBar.toFixed(1)} bar).`,
+    );
+  const metal = site.metalAfter === 'copper' || site.metalAfter === 'brass' || site.metalAfter === 'unknown';
+  const minerals = partsOf(catalogue, 'mineral');
+  const mineral =
+    metal || site.mineralsWanted
+      ? needed(
+          least(minerals, (p) => (metal ? -(p.life?.litres ?? 0) : (p.life?.litres ?? 0))),
+          'mineral',
+        )
+      : null;
+  if (metal)
+    reasons.push(
+      `Remineralisation: ${site.metalAfter === 'unknown' ? 'metal after the system is not ruled out' : `${site.metalAfter} follows`}, and water without buffer attacks it. A cartridge eases the attack, it does not end it: plastic tube is the sure way, and lead or brass taps are replaced.`,
+    );
+  else if (mineral) reasons.push('Remineralisation for the taste, as the household asked.');
+  const chloramine = site.disinfectant === 'chloramine';
+  const agent = chloramine ? 'chloramine' : 'chlorine';
+  // the carbon that needs the least contact for what it must hold, and of those the larger bed
+  const block = needed(
+    least(
+      partsOf(catalogue, 'carbon').filter((p) => p.holds === agent),
+      (p) => WANTED_CONTACT_S[agent][bedOf(p).kind] - bedOf(p).bedVolumeL,
+    ),
+    'carbon',
+  );
+  if (chloramine) reasons.push('Catalytic carbon twice: ordinary carbon hardly holds chloramine.');
+  const iron =
+    site.ironMgL > IRON_BORNE_MGL
+      ? least(
+          partsOf(catalogue, 'iron').filter((p) => p.maxIronMgL >= site.ironMgL),
+          (p) => p.maxIronMgL,
+        )
+      : undefined;
+  if (iron)
+    reasons.push(
+      `${iron.name} before the carbon: ${formatNumber(site.ironMgL, 2)} mg/L of iron would foul the membrane. It holds about ${formatNumber(iron.holdsIronMg / site.ironMgL, 2)} L of this water.`,
+    );
+  const lamp = wantsLamp(site) ? lampFor(catalogue) : undefined;
+  if (lamp)
+    reasons.push(
+      'An ultraviolet lamp last before the tap: the report found microbes. It wants power and clear, soft water, so it comes after the membrane. Nobody drinks while it is off, and product water goes to a laboratory before anybody drinks at all.',
+    );
+  const taps = partsOf(catalogue, 'tap').filter((p) => p.airGap === site.airGap);
+  if (site.airGap) reasons.push('A tap with air gap, as the local code demands.');
+  const shut = least(partsOf(catalogue, 'shut-off'), (p) => -p.closeRatio);
+  return {
+    reasons,
+    design: {
+      limiterId: limiter?.id ?? null,
+      mineralId: mineral?.id ?? null,
+      lampId: lamp?.id ?? null,
+      ironId: iron?.id ?? null,
+      sedimentId: needed(
+        least(partsOf(catalogue, 'sediment'), (p) => p.barPerLMin),
+        'sediment',
+      ).id,
+      carbonIds: [block.id, block.id],
+      polishId: needed(
+        least(partsOf(catalogue, 'polish'), (p) => p.barPerLMin),
+        'polish',
+      ).id,
+      shutOffId: needed(shut, 'shut-off').id,
+      nonReturnId: needed(
+        least(partsOf(catalogue, 'non-return'), (p) => p.barLoss),
+        'non-return',
+      ).id,
+      feedId: needed(
+        least(
+          partsOf(catalogue, 'feed').filter((p) => p.way === rules.feedConnection),
+          () => 0,
+        ),
+        'feed',
+      ).id,
+      drainId: needed(
+        least(partsOf(catalogue, 'drain'), () => 0),
+        'drain',
+      ).id,
+      tapId: needed(
+        least(taps, (p) => p.holeMm),
+        'tap',
+      ).id,
+      tubeId: needed(
+        least(partsOf(catalogue, 'tube'), (p) => (site.tapLengthM > 5 ? -p.boreMm : p.boreMm)),
+        'tube',
+      ).id,
+      fridge: site.fridge,
+      leakValve: false,
+    },
+  };
+}

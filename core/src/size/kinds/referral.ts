@@ -1,0 +1,45 @@
+import { isPrivate } from '../../gauge/doubts.ts';
+import type { Site } from '../../gauge/site.ts';
+import { formatNumber } from '../../quantity/format.ts';
+import { partsOf, type Catalogue } from '../../parts/catalogue.ts';
+import { IRON_BORNE_MGL, wantsLamp } from './candidates.ts';
+
+/** Beyond these the water is treated before anything here is of use; common limits of feed water for thin-film elements. */
+const LIMITS = { manganeseMgL: 0.05, turbidityNTU: 5 } as const;
+
+/** Sources, waters and readings that are referred or put right first, never sized. */
+export function referralReasons(site: Site, catalogue: Catalogue): string[] {
+  const out: string[] = [];
+  if (isPrivate(site.source) && site.laboratory === 'none')
+    out.push('Private water with no laboratory report: nobody knows whether it is safe.');
+  if (wantsLamp(site) && partsOf(catalogue, 'lamp').length === 0)
+    out.push('The laboratory report says this water is not safe, and the shelf has no lamp. Disinfection comes first.');
+
+  if (site.todayC > 38)
+    out.push(
+      `Feed at ${formatNumber(site.todayC)} °C: above the 38 °C a membrane and its housings bear. Find the cold line.`,
+    );
+  const iron = Math.max(IRON_BORNE_MGL, ...partsOf(catalogue, 'iron').map((p) => p.maxIronMgL));
+  if (site.ironMgL > iron)
+    out.push(
+      `Iron ${formatNumber(site.ironMgL, 2)} mg/L: above ${formatNumber(IRON_BORNE_MGL, 2)} it fouls the membrane, and above ${formatNumber(iron, 2)} no cartridge on the shelf holds it. Treat the iron for the whole house first.`,
+    );
+  if (site.manganeseMgL > LIMITS.manganeseMgL)
+    out.push(
+      `Manganese ${formatNumber(site.manganeseMgL, 2)} mg/L: above ${String(LIMITS.manganeseMgL)} it fouls the membrane and stains. It is oxidised and filtered out for the whole house first.`,
+    );
+  if (site.smell === 'yes')
+    out.push(
+      'Hydrogen sulphide in the cold water: it passes the membrane and turns to sulphur on it. It is taken out (air, oxidising filter) first.',
+    );
+  if (site.turbidityNTU > LIMITS.turbidityNTU)
+    out.push(
+      `Turbidity ${formatNumber(site.turbidityNTU, 2)} NTU: above ${String(LIMITS.turbidityNTU)} a sediment cartridge is full within weeks and silt reaches the membrane. Settle or filter it first (a silt index tells how well).`,
+    );
+  const most = Math.max(0, ...partsOf(catalogue, 'element').map((e) => e.maxTdsMgL));
+  if (site.tdsMgL > most)
+    out.push(
+      `TDS ${formatNumber(site.tdsMgL, 4)} mg/L: beyond the ${formatNumber(most, 4)} mg/L of any domestic element on the shelf.`,
+    );
+  return out;
+}

@@ -1,0 +1,153 @@
+import type { Site } from '../../gauge/site.ts';
+import type { Design } from '../../system/design.ts';
+import type { ElementOutput } from '../../membrane/element.ts';
+import { COARSE_MAP } from '../../run/fill.ts';
+import type { SizeInput } from '../kinds/candidates.ts';
+import { evaluate, evaluateWithin, sharedOf, type Evaluation, type GiveUp } from '../judge/evaluate.ts';
+import type { FailureCode } from '../judge/failures.ts';
+import {
+  designsOf,
+  familiesOf,
+  leastScore,
+  leastYear,
+  type Core,
+  type Family,
+  type OpenedCore,
+} from '../kinds/families.ts';
+
+/** What a search of the catalogue found. */
+export interface Search {
+  /** best first; the first is the best of the whole catalogue */
+  readonly working: readonly Evaluation[];
+  readonly failed: readonly Evaluation[];
+  /** first text of each reason that needed no full evaluation */
+  readonly early: ReadonlyMap<FailureCode, string>;
+  /** combinations of parts that were looked at */
+  readonly looked: number;
+  /** of these, how many were worked out over the year */
+  readonly worked: number;
+}
+
+const { min } = Math;
+
+/** Points beyond the best up to which families are worked out, so that the runners-up are the true ones. */
+const MARGIN = 3;
+/** Families worked out at the least, and of each kind of drive and figure. */
+const LEAST_FAMILIES = 8;
+const OF_EACH = 2;
+
+/** What a family may be worked out for though its points are behind: being best at something a household can feel. */
+const STRENGTHS: readonly ((f: Family) => number)[] = [
+  (f) => -f.warm.recovery,
+  (f) => -f.open.permeateLDay,
+  (f) => f.open.permeateTdsMgL,
+];
+
+const kindOf = (f: Family): string => {
+  const d = f.cores[0];
+  return [f.direct, d?.pumpId, d?.permeatePumpId, d?.elementCount === 1].join(' ');
+};
+
+/**
+ * Searches the whole catalogue: every element, one to three of it, restrictor, drive and tank, and each without a tank.
+ * Families are taken in the order of the least points they can have and worked out over the year until no other can come
+ * within a margin of the best; besides, those strongest at one figure, and the best of every drive, for the runners-up.
+ */
+export function searchDesigns(input: SizeInput, site: Site): Search {
+  const { catalogue, rules } = input;
+  const { cores, early, looked, leastOf, open } = familiesOf(input, site);
+  const run = (designs: readonly Design[], warm?: ElementOutput, year?: GiveUp['year']): Evaluation[] => {
+    const first = designs[0];
+    if (!first) return [];
+    if (first.tankId === null) return designs.map((d) => evaluate(d, catalogue, site, rules, undefined, 'map'));
+    const shared = sharedOf(first, catalogue, site, COARSE_MAP, warm);
+    return designs.flatMap((d) => {
+      const giveUp = year ? { above: best + MARGIN, year } : null;
+      const e = evaluateWithin(d, catalogue, site, rules, shared, giveUp);
+      if (e?.failures.length === 0 && e.score < best) best = e.score;
+      return e ?? [];
+    });
+  };
+  const done = new Set<Family>();
+  const aside: OpenedCore['aside'][number][] = [];
+  const nearest: NonNullable<OpenedCore['nearestDirect']>[] = [];
+  let best = Infinity;
+  let all: Evaluation[] = [];
+  const bestOfKind = new Map<string, number>();
+  const take = (family: Family, year?: GiveUp['year']): void => {
+    if (done.has(family)) return;
+    done.add(family);
+    const found = run(designsOf(family), family.warm, year);
+    all.push(...found);
+    const kind = kindOf(family);
+    for (const e of found)
+      if (e.failures.length === 0) bestOfKind.set(kind, min(e.score, bestOfKind.get(kind) ?? Infinity));
+  };
+  /** Opens cores and works their families out, the least points first, until none can come near the best. */
+  const work = (some: readonly Core[]): Queued[] => {
+    const opened = some.map(open);
+    for (const o of opened) {
+      aside.push(...o.aside);
+      if (o.nearestDirect) nearest.push(o.nearestDirect);
+    }
+    const queue = opened
+      .flatMap((o) => o.hopeful)
+      .map((family) => {
+        const year = leastYear(family, catalogue, site, rules);
+        return { family, year, least: leastScore(family, year, catalogue, site) };
+      })
+      .sort((a, b) => a.least - b.least || idsOf(a.family).localeCompare(idsOf(b.family)));
+    for (const { family, year, least } of queue) {
+      if (least > best + MARGIN && done.size >= LEAST_FAMILIES) break;
+      take(family, done.size < LEAST_FAMILIES ? undefined : year);
+    }
+    return queue;
+  };
+  const isSingle = (c: Core): boolean => (c.fitting[0] ?? c.direct)?.elementCount === 1;
+  const queue = work(cores.filter(isSingle));
+  // further elements cost points for certain: most need not even be opened
+  queue.push(...work(cores.filter((c) => !isSingle(c) && leastOf(c) <= best + MARGIN)));
+  const asked = new Map<string, number>();
+  for (const { family, least } of [...queue].sort((a, b) => a.least - b.least)) {
+    const kind = kindOf(family);
+    const n = asked.get(kind) ?? 0;
+    // of a drive the best is wanted: a second family only where it may be better than the first
+    if (n >= OF_EACH || least > (bestOfKind.get(kind) ?? Infinity)) continue;
+    asked.set(kind, n + 1);
+    take(family);
+  }
+  for (const family of strongest(queue)) take(family);
+  // where no tankless design does, the one that gives most tells why
+  const closest = nearest.sort((a, b) => b.openLDay - a.openLDay)[0];
+  if (closest && !all.some((e) => e.worst.direct && e.failures.length === 0)) all.push(...run([closest.design]));
+  const order = (a: Evaluation, b: Evaluation): number =>
+    a.score - b.score || JSON.stringify(a.design).localeCompare(JSON.stringify(b.design));
+  const working = all.filter((e) => e.failures.length === 0).sort(order);
+  if (working.length === 0) {
+    // one element and the plainest drives come nearest or tell best why not
+    for (const family of aside) if (family.cores[0]?.elementCount === 1) all.push(...run(designsOf(family)));
+  }
+  all = all.filter((e) => e.failures.length > 0);
+  const failed = all.sort(
+    (a, b) => a.failures.length - b.failures.length || b.worst.litresADay - a.worst.litresADay || order(a, b),
+  );
+  return { working, failed, early, looked, worked: done.size };
+}
+
+interface Queued {
+  readonly family: Family;
+  readonly year: GiveUp['year'];
+  readonly least: number;
+}
+
+/** The strongest at each figure, whatever their points. */
+function strongest(queue: readonly Queued[]): Family[] {
+  return STRENGTHS.flatMap((strength) =>
+    [...queue].sort((a, b) => strength(a.family) - strength(b.family) || a.least - b.least).slice(0, OF_EACH),
+  ).map((q) => q.family);
+}
+
+function idsOf(f: Family): string {
+  const d = f.cores[0];
+  return d ? [d.elementId, d.elementCount, f.restrictorId, d.pumpId, d.permeatePumpId, d.tankId].join(' ') : '';
+}

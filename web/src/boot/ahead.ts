@@ -1,0 +1,25 @@
+import { beginAnswer, beginWorker } from './begun.ts';
+import { SHEETS } from './sheets.ts';
+
+/** The job and the lens a page opens on; null for any other page. */
+export function jobAt(pathname: string): { readonly id: string; readonly lens: keyof typeof SHEETS } | null {
+  const [, id, last] = /^\/jobs\/([^/]+)\/([^/]+)\/?$/.exec(pathname) ?? [];
+  const lens = Object.keys(SHEETS).find((l) => l === last) as keyof typeof SHEETS | undefined;
+  return id !== undefined && lens ? { id, lens } : null;
+}
+
+/**
+ * Begins what a page that opens on a job will need (its job, the shelf, what is decided of it, the script of its lens)
+ * while the page's own scripts are still on their way. Each is taken up by the first that asks for it.
+ * @param pathname the page's path; any but a job's begins nothing
+ */
+export function beginAhead(pathname: string): void {
+  const at = jobAt(pathname);
+  if (!at) return;
+  const worker = beginWorker<{ decideAhead: (job: unknown, shelf: unknown) => void }>();
+  // what fails here fails again, and is told, where the page asks for it
+  Promise.all([beginAnswer(`/api/jobs/${at.id}`), beginAnswer('/api/shelf')])
+    .then(([job, shelf]) => worker.decideAhead(job, shelf))
+    .catch(() => undefined);
+  SHEETS[at.lens].fetch().catch(() => undefined);
+}

@@ -1,0 +1,103 @@
+import {
+  DesignVersionSchema,
+  HouseholdSchema,
+  JobSchema,
+  PersonSchema,
+  ShelfSchema,
+  StoredInstrumentSchema,
+  StoredPartSchema,
+  StoredRulesSchema,
+  type DesignVersion,
+  type Household,
+  type Job,
+  type NewDesign,
+  type NewHousehold,
+  type Person,
+  type PutHousehold,
+  type RoundsEntry,
+  type Shelf,
+  type StoredInstrument,
+} from '@katharos/contract';
+import type { HouseRules, Instrument, Part } from '@katharos/core';
+import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
+import { fetchBegun, PATIENCE_MS } from '../boot/begun.ts';
+
+/** What the server knows. Answers are parsed by the contract's schemas as they enter. */
+export const api = createApi({
+  reducerPath: 'api',
+  baseQuery: fetchBaseQuery({ baseUrl: '/api', timeout: PATIENCE_MS, fetchFn: fetchBegun }),
+  tagTypes: ['Rounds', 'Job', 'Shelf'],
+  endpoints: (b) => ({
+    getShelf: b.query<Shelf, null>({
+      query: () => 'shelf',
+      transformResponse: (r: unknown) => ShelfSchema.parse(r),
+      providesTags: ['Shelf'],
+    }),
+    getRounds: b.query<RoundsEntry[], null>({ query: () => 'rounds', providesTags: ['Rounds'] }),
+    getJob: b.query<Job, string>({
+      query: (id) => `jobs/${id}`,
+      transformResponse: (r: unknown) => JobSchema.parse(r),
+      providesTags: (_r, _e, id) => [{ type: 'Job', id }],
+    }),
+    addHousehold: b.mutation<{ household: Household; jobId: string }, NewHousehold>({
+      query: (body) => ({ url: 'households', method: 'POST', body }),
+      invalidatesTags: ['Rounds'],
+    }),
+    putHousehold: b.mutation<Household, { id: string; body: PutHousehold }>({
+      query: ({ id, body }) => ({ url: `households/${id}`, method: 'PUT', body }),
+      transformResponse: (r: unknown) => HouseholdSchema.parse(r),
+      invalidatesTags: ['Rounds', 'Job'],
+    }),
+    approveDesign: b.mutation<DesignVersion, { jobId: string; body: NewDesign }>({
+      query: ({ jobId, body }) => ({ url: `jobs/${jobId}/designs`, method: 'POST', body }),
+      transformResponse: (r: unknown) => DesignVersionSchema.parse(r),
+      invalidatesTags: (_r, _e, { jobId }) => ['Rounds', { type: 'Job', id: jobId }],
+    }),
+    putRules: b.mutation<{ rules: HouseRules; version: number }, { rules: HouseRules; version: number; by: string }>({
+      query: (body) => ({ url: 'shelf/rules', method: 'PUT', body }),
+      transformResponse: (r: unknown) => StoredRulesSchema.parse(r),
+      invalidatesTags: ['Shelf', 'Rounds'],
+    }),
+    putPart: b.mutation<{ part: Part; version: number }, { part: Part; version: number | null; by: string }>({
+      query: (body) => ({ url: `shelf/parts/${body.part.id}`, method: 'PUT', body }),
+      transformResponse: (r: unknown) => StoredPartSchema.parse(r),
+      invalidatesTags: ['Shelf', 'Rounds'],
+    }),
+    importParts: b.mutation<
+      unknown,
+      { parts: readonly Part[]; versions: Readonly<Record<string, number>>; by: string }
+    >({
+      query: (body) => ({ url: 'shelf/parts/import', method: 'POST', body }),
+      invalidatesTags: ['Shelf', 'Rounds'],
+    }),
+    putInstrument: b.mutation<StoredInstrument, { instrument: Instrument; version: number | null; by: string }>({
+      query: (body) => ({ url: `instruments/${body.instrument.id}`, method: 'PUT', body }),
+      transformResponse: (r: unknown) => StoredInstrumentSchema.parse(r),
+      invalidatesTags: ['Shelf'],
+    }),
+    importJob: b.mutation<{ jobId: string }, { file: unknown; by: string }>({
+      query: (body) => ({ url: 'jobs/import', method: 'POST', body }),
+      invalidatesTags: ['Rounds', 'Shelf'],
+    }),
+    addPerson: b.mutation<Person, { name: string }>({
+      query: (body) => ({ url: 'people', method: 'POST', body }),
+      transformResponse: (r: unknown) => PersonSchema.parse(r),
+      invalidatesTags: ['Shelf'],
+    }),
+  }),
+});
+
+export const {
+  useGetShelfQuery,
+  useGetRoundsQuery,
+  useGetJobQuery,
+  useAddHouseholdMutation,
+  usePutHouseholdMutation,
+  useApproveDesignMutation,
+  useAddPersonMutation,
+  useImportJobMutation,
+  usePutRulesMutation,
+  usePutPartMutation,
+  useImportPartsMutation,
+  usePutInstrumentMutation,
+} = api;

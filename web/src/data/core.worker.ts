@@ -1,0 +1,78 @@
+import '../boot/noEval.ts';
+import {
+  bandsOf,
+  decide,
+  liveDay,
+  readJob,
+  seasonsOf,
+  siteFrom,
+  studyDesign,
+  turnsOf,
+  viewSystem,
+  type Catalogue,
+  type Decision,
+  type Design,
+  type Draw,
+  type HouseRules,
+  type Known,
+  type SizeInput,
+} from '@katharos/core';
+import type { Job, Shelf as ServerShelf } from '@katharos/contract';
+import { expose } from 'comlink';
+import equal from 'fast-deep-equal';
+
+/** The firm's parts and rules, sent once and named by a key after that: a question then carries only what is known. */
+interface Shelf {
+  readonly catalogue: Catalogue;
+  readonly rules: HouseRules;
+}
+const shelves = new Map<string, Shelf>();
+type Errors = SizeInput['errors'];
+const inputOf = (key: string, known: Known, errors?: Errors): SizeInput => {
+  const shelf = shelves.get(key);
+  if (!shelf) throw new Error('the shelf has not come yet');
+  return { known, ...shelf, errors };
+};
+const siteOf = (key: string, known: Known) => {
+  const { rules, catalogue } = inputOf(key, known);
+  const r = siteFrom(known, rules);
+  return r.ok ? { site: r.site, catalogue } : null;
+};
+
+/** What was decided before the page itself had come; it holds for the same readings, parts and rules only. */
+let ahead: (Shelf & { readonly known: Known; readonly decision: Decision }) | null = null;
+
+const core = {
+  /** Decides from a job and a shelf as the server sent them, for the page that will ask it. */
+  decideAhead: (job: unknown, shelf: unknown): void => {
+    const { facts } = job as Job;
+    const { parts: catalogue, rules } = shelf as ServerShelf;
+    const { known } = readJob(facts);
+    ahead = { catalogue, rules, known, decision: decide({ known, catalogue, rules }) };
+  },
+  setShelf: (key: string, catalogue: Catalogue, rules: HouseRules): void => {
+    const [oldest] = shelves.keys();
+    if (shelves.size >= 3 && oldest !== undefined) shelves.delete(oldest);
+    shelves.set(key, { catalogue, rules });
+  },
+  decide: (key: string, known: Known): Decision => {
+    const asked = inputOf(key, known);
+    const same = ahead && equal([ahead.known, ahead.catalogue, ahead.rules], [known, asked.catalogue, asked.rules]);
+    return ahead && same ? ahead.decision : decide(asked);
+  },
+  study: (key: string, known: Known, errors: Errors, design: Design, contenders: readonly Design[]) =>
+    studyDesign(inputOf(key, known, errors), design, contenders),
+  turns: (key: string, known: Known, design: Design | null) => turnsOf(inputOf(key, known), design),
+  bands: (key: string, known: Known, errors: Errors, design: Design) => bandsOf(inputOf(key, known, errors), design),
+  view: (key: string, known: Known, design: Design) => viewSystem(inputOf(key, known), design),
+  day: (key: string, known: Known, design: Design, draws: readonly Draw[], temperatureC: number) => {
+    const at = siteOf(key, known);
+    return at && liveDay(design, at.catalogue, at.site, draws, temperatureC);
+  },
+  seasons: (key: string, known: Known, design: Design) => {
+    const at = siteOf(key, known);
+    return at && seasonsOf(design, at.catalogue, at.site);
+  },
+};
+export type CoreWorker = typeof core;
+expose(core);

@@ -1,0 +1,67 @@
+import { ImportJobSchema } from '@katharos/contract';
+import { Button, FileButton } from '@mantine/core';
+import { notifications } from '@mantine/notifications';
+import { IconUpload } from '@tabler/icons-react';
+import { useRef, useState, type ReactElement } from 'react';
+import { useNavigate } from 'react-router';
+import { useImportJobMutation } from '../../data/api.ts';
+import { errorWords } from '../../data/errors.ts';
+import { useAppSelector } from '../../data/store.ts';
+
+/** Takes a job in from its file; what is wrong with the file is told at its place. */
+export function BringIn(): ReactElement {
+  const by = useAppSelector((s) => s.session.personId);
+  const [bring, { isLoading }] = useImportJobMutation();
+  const [fault, setFault] = useState<string | null>(null);
+  const reset = useRef<() => void>(null);
+  const go = useNavigate();
+  const read = async (file: File | null): Promise<void> => {
+    if (!file) return;
+    // the same file may be chosen again once it is put right
+    reset.current?.();
+    setFault(null);
+    let json: unknown;
+    try {
+      json = JSON.parse(await file.text());
+    } catch {
+      setFault(`${file.name} is not a job file: it does not read as JSON.`);
+      return;
+    }
+    const parsed = ImportJobSchema.safeParse({ file: json, by });
+    if (!parsed.success) {
+      const issue = parsed.error.issues[0];
+      const at = issue?.path.slice(1).join('.') ?? '';
+      setFault(`${file.name}${at === '' ? '' : `, at ${at}`}: ${issue?.message ?? 'not a job file'}.`);
+      return;
+    }
+    try {
+      const { jobId } = await bring({ file: json, by: parsed.data.by }).unwrap();
+      notifications.show({ message: 'The job is in.' });
+      await go(`/jobs/${jobId}`);
+    } catch (e) {
+      setFault(errorWords(e));
+    }
+  };
+  return (
+    <>
+      <FileButton accept="application/json,.json" resetRef={reset} onChange={(f) => void read(f)}>
+        {(props) => (
+          <Button
+            {...props}
+            variant="default"
+            leftSection={<IconUpload size={16} />}
+            loading={isLoading}
+            disabled={by === null}
+          >
+            Bring in a job file
+          </Button>
+        )}
+      </FileButton>
+      {fault !== null && (
+        <p role="alert" className="caution bring-fault">
+          {fault}
+        </p>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,157 @@
+import type { RoundsEntry } from '@katharos/contract';
+import { formatMinutes } from '@katharos/core';
+import { Button, Loader, TextInput } from '@mantine/core';
+import { IconPlus } from '@tabler/icons-react';
+import dayjs from 'dayjs';
+import { useState, type ReactElement } from 'react';
+import { Link } from 'react-router';
+import { useGetRoundsQuery, useGetShelfQuery } from '../../data/api.ts';
+import { errorWords } from '../../data/errors.ts';
+import { LENS_NAMES } from '../../ui/lensNames.ts';
+import { useNow } from '../../ui/useNow.ts';
+import { BringIn } from './BringIn.tsx';
+import { HouseholdDialog } from './HouseholdDialog.tsx';
+import './rounds.css';
+
+/** The day: clocks that run, what is due, and where every job stands. */
+export function Rounds(): ReactElement {
+  const { data, error, isLoading } = useGetRoundsQuery(null, {
+    pollingInterval: 30_000,
+    refetchOnMountOrArgChange: true,
+    refetchOnFocus: true,
+  });
+  const firm = useGetShelfQuery(null).data?.rules.firm;
+  const [adding, setAdding] = useState(false);
+  const [search, setSearch] = useState('');
+  const now = useNow(1000);
+  const entries = data ?? [];
+  const clocks = entries
+    .flatMap((e) => e.summary.timers.map((t) => ({ e, t })))
+    .sort((a, b) => Date.parse(a.t.dueAt) - Date.parse(b.t.dueAt));
+  const due = entries
+    .flatMap((e) => e.summary.lives.filter((l) => l.state !== 'good').map((l) => ({ e, l })))
+    .sort((a, b) => a.l.dueMs - b.l.dueMs);
+  const shown = entries.filter((e) =>
+    `${e.household.name} ${e.household.place} ${e.household.contact}`.toLowerCase().includes(search.toLowerCase()),
+  );
+  const isOpen = (e: RoundsEntry): boolean => !e.summary.inService || e.summary.lens === 'prove';
+  const open = shown.filter(isOpen);
+  const kept = shown.filter((e) => !isOpen(e));
+  return (
+    <main className="rounds">
+      <div className="rounds-head">
+        <div>
+          <h1>{dayjs(now).format('dddd, D MMMM')}</h1>
+          <p>{firm ?? ''}</p>
+        </div>
+        <div className="rounds-actions">
+          <BringIn />
+          <Button
+            leftSection={<IconPlus size={16} />}
+            onClick={() => {
+              setAdding(true);
+            }}
+          >
+            Add a household
+          </Button>
+        </div>
+      </div>
+      {isLoading && <Loader aria-label="Reading the round" />}
+      {error !== undefined && (
+        <p role="alert" className="caution">
+          {errorWords(error)}
+        </p>
+      )}
+      <div className="rounds-zones">
+        <div>
+          <h2 className="zone-title">Clocks that run</h2>
+          {clocks.length === 0 && <p className="empty">No fill or flush is running.</p>}
+          {clocks.map(({ e, t }) => (
+            <Clock key={`${e.jobId}${t.step}`} entry={e} dueAt={t.dueAt} now={now} />
+          ))}
+          <h2 className="zone-title">Due</h2>
+          {due.length === 0 && <p className="empty">Nothing is due within a month.</p>}
+          <ul className="due">
+            {due.map(({ e, l }) => (
+              <li key={`${e.jobId}${l.elementId}`} data-state={l.state}>
+                <Link to={`/jobs/${e.jobId}/keep`}>
+                  <b>{l.label}</b> at {e.household.name}
+                </Link>
+                <span>
+                  {l.state === 'overdue'
+                    ? `overdue since ${dayjs(l.dueMs).format('D MMM')}`
+                    : `by ${dayjs(l.dueMs).format('D MMM')}`}
+                  , {l.why}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </div>
+        <div>
+          <div className="rounds-all">
+            <h2 className="zone-title">Work in hand</h2>
+            <TextInput
+              aria-label="Find a household"
+              placeholder="Find name, place, contact"
+              value={search}
+              onChange={(e) => {
+                setSearch(e.currentTarget.value);
+              }}
+              size="xs"
+            />
+          </div>
+          {search !== '' && shown.length === 0 && <p className="empty">Nobody by that name, place or contact.</p>}
+          {open.length === 0 && !isLoading && search === '' && (
+            <p className="empty">No job is open. Add a household to begin: the first thing is to gauge the house.</p>
+          )}
+          <JobList entries={open} />
+          <h2 className="zone-title">In keeping</h2>
+          {kept.length === 0 && <p className="empty">No system is in service yet.</p>}
+          <JobList entries={kept} />
+        </div>
+      </div>
+      {adding && (
+        <HouseholdDialog
+          onClose={() => {
+            setAdding(false);
+          }}
+        />
+      )}
+    </main>
+  );
+}
+
+function JobList({ entries }: { entries: readonly RoundsEntry[] }): ReactElement {
+  return (
+    <ul className="jobs">
+      {entries.map((e) => (
+        <li key={e.jobId}>
+          <Link to={`/jobs/${e.jobId}/${e.summary.lens}`}>
+            <b>{e.household.name}</b>
+            <small>{[e.household.place, e.household.contact].filter(Boolean).join('; ')}</small>
+          </Link>
+          <span className="jobs-lens">{LENS_NAMES[e.summary.lens]}</span>
+          <span>{e.summary.next}</span>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function Clock({ entry, dueAt, now }: { entry: RoundsEntry; dueAt: string; now: number }): ReactElement {
+  const left = (Date.parse(dueAt) - now) / 60000;
+  return (
+    <Link to={`/jobs/${entry.jobId}/flush`} className="round-clock" data-over={left <= 0}>
+      <span className="round-clock-time">{dayjs(dueAt).format('HH:mm')}</span>
+      <span>
+        <b>{entry.household.name}</b>
+        <br />
+        {entry.summary.next}
+        <br />
+        {left > 0 ? `${formatMinutes(left)} to go` : `over for ${formatMinutes(-left)}`}
+        {entry.summary.drinkableAtMs !== null &&
+          `, they may drink about ${dayjs(entry.summary.drinkableAtMs).format('HH:mm')}`}
+      </span>
+    </Link>
+  );
+}

@@ -1,0 +1,20 @@
+import { Button } from '@mantine/core';
+import type { ReactElement } from 'react';
+import { Link } from 'react-router';
+import { useJob } from './useJob.ts';
+
+/** What a later lens shows while no design is approved. */
+export function NeedsDesign({ what }: { what: string }): ReactElement {
+  const { id, viewProblem, approved } = useJob();
+  return (
+    <div className="needs-design">
+      <p className="headline">
+        {approved ? 'This system cannot be worked out' : `${what} begins once a design is approved.`}
+      </p>
+      {viewProblem !== null && <p className="caution">{viewProblem}</p>}
+      <Button component={Link} to={`/jobs/${id}/size`}>
+        Go to Size
+      </Button>
+    </div>
+  );
+}
