@@ -42,9 +42,30 @@ export * from './gauge/instruments.ts';
 export * from './gauge/lab.ts';
 export * from './gauge/place.ts';
 export * from './gauge/site.ts';
-export * from './system/design.ts';
+export {
+  choiceOf as choiceOfDesign,
+  designDifferences,
+  designInWords,
+  DesignSchema,
+  elementInWords,
+  missingParts,
+  partsAsked,
+  sameDesign,
+  type Design,
+  type DesignDifference,
+} from './system/design.ts';
 export * from './system/carbon.ts';
-export * from './system/line.ts';
+export * from './parts/kinds.ts';
+export * from './hydraulics/way.ts';
+export * from './system/system.ts';
+export { buildSystem, FRIDGE_TUBE_M, type Choice, type Picked } from './system/build.ts';
+export * from './system/compile.ts';
+export * from './system/legal.ts';
+export * from './system/load.ts';
+export * from './system/membranes.ts';
+export * from './system/state.ts';
+export * from './system/solve.ts';
+export * from './system/project.ts';
 export * from './system/plant.ts';
 export * from './system/profile.ts';
 export * from './size/kinds/candidates.ts';

@@ -3,17 +3,17 @@ import {
   CORE_VERSION,
   decide,
   expectedAt,
-  partOf,
+  partIn,
   readJob,
   restrictorFlowLDay,
   viewSystem,
   type Catalogue,
   type CupboardThing,
-  type Design,
   type Fact,
   type FieldKey,
   type HouseRules,
   type Site,
+  type System,
 } from '@katharos/core';
 import { HOUSES, type DemoHouse } from './houses.ts';
 import { uuidOf } from './ids.ts';
@@ -111,7 +111,7 @@ function buildJob(house: DemoHouse, catalogue: Catalogue, rules: HouseRules, now
       put(nowMs - 2.6 * HOUR + i * 9 * 60000, { kind: 'tick', step: s.key, done: true });
     });
     for (const round of ['look-pressure', 'look-ten'])
-      for (const j of system.view.line.joints)
+      for (const j of system.view.joints.map((s) => s.joint))
         put(nowMs - (round === 'look-ten' ? 0.6 : 1) * HOUR + j.number * 5000, {
           kind: 'look',
           round,
@@ -126,25 +126,20 @@ function buildJob(house: DemoHouse, catalogue: Catalogue, rules: HouseRules, now
     sheet.forEach((s, i) => {
       put(beganMs + 2 * HOUR + i * 10 * 60000, { kind: 'tick', step: s.key, done: true });
     });
-    keepYears(put, design, catalogue, site, startMs);
+    keepYears(put, system.view.system, site, startMs);
   }
   return { household, jobId, facts, designs };
 }
 
 /** Visits and proofs of three years: an element ageing in warm and cold water, cartridges changed, now somewhat late. */
-function keepYears(
-  put: (atMs: number, fact: NewFact) => void,
-  design: Design,
-  catalogue: Catalogue,
-  site: Site,
-  startMs: number,
-): void {
+function keepYears(put: (atMs: number, fact: NewFact) => void, system: System, site: Site, startMs: number): void {
   VISITS.forEach((v, i) => {
     const atMs = startMs + v.month * 30.44 * DAY;
     const years = v.month / 12;
-    const restrictor = partOf(catalogue, 'restrictor', design.restrictorId).flow;
-    const concentrateLMin = restrictorFlowLDay(restrictor, v.bar, v.temperatureC) / 1440;
-    const e = expectedAt(design, catalogue, site, {
+    const restrictor = partIn(system, 'restrictor');
+    if (!restrictor) throw new Error('a system without a restrictor');
+    const concentrateLMin = restrictorFlowLDay(restrictor.flow, v.bar, v.temperatureC) / 1440;
+    const e = expectedAt(system, site, {
       bar: v.bar,
       temperatureC: v.temperatureC,
       feedTds: site.tdsMgL,

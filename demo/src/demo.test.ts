@@ -85,7 +85,7 @@ describe('the demo firm', () => {
     const view = viewSystem({ known: record.known, catalogue: parts, rules }, design);
     if (!view.ok) throw new Error(view.reason);
     const verdicts = record.proofs.map((p) => {
-      const r = prove(plainReadings(p.readings), design, parts, view.view.site, rules.meterError);
+      const r = prove(plainReadings(p.readings), view.view.system, view.view.site, rules.meterError);
       if (!r.ok) throw new Error('incomplete');
       return r.verdict;
     });

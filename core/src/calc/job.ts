@@ -1,6 +1,7 @@
 import { siteFrom } from '../gauge/site.ts';
 import { JobFileSchema, openJob } from '../record/jobfile.ts';
-import { designInWords, missingParts, type Design } from '../system/design.ts';
+import { buildSystem } from '../system/build.ts';
+import { choiceOf, designInWords, missingParts, type Design } from '../system/design.ts';
 import { rankFaults } from '../prove/faults.ts';
 import { prove as proveReadings } from '../prove/verdict.ts';
 import { bandsOf } from '../size/judge/bands.ts';
@@ -110,13 +111,14 @@ export const prove = calculator(
     }
     const missing = missingParts(design, job.catalogue);
     if (missing.length > 0) throw new InputError('design', `the shelf has no ${missing.join(', ')}`);
-    const r = proveReadings(job.proof, design, job.catalogue, site.site, job.rules.meterError);
+    const system = buildSystem(choiceOf(design, job.catalogue), job.catalogue, site.site);
+    const r = proveReadings(job.proof, system, site.site, job.rules.meterError);
     if (!r.ok) throw new InputError(`proof.${r.missing[0] ?? ''}`, `not read: ${r.missing.join(', ')}`);
     return {
       design,
       inWords: designInWords(design, job.catalogue),
       ...r.verdict,
-      faults: rankFaults(job.proof, design, job.catalogue, site.site, job.rules.meterError),
+      faults: rankFaults(job.proof, system, site.site, job.rules.meterError),
     };
   },
 );

@@ -1,11 +1,9 @@
-import type { Site } from '../gauge/site.ts';
-import type { Design } from '../system/design.ts';
-import type { Line } from '../system/line.ts';
-import type { Operating } from '../system/plant.ts';
-import type { DirectRun } from '../run/openTap.ts';
 import { formatMinutes, formatNumber } from '../quantity/format.ts';
-import { partOf, type Catalogue } from '../parts/catalogue.ts';
+import { kindRow } from '../parts/kinds.ts';
 import type { HouseRules } from '../rules/rules.ts';
+import type { DirectRun } from '../run/openTap.ts';
+import type { Operating } from '../system/plant.ts';
+import { branchOf, jointsOf, ofKind, ofWork, partIn, tubesOf, type Component, type System } from '../system/system.ts';
 
 /** One thing to do, look at or wait for. */
 export interface RunStep {
@@ -17,8 +15,10 @@ export interface RunStep {
   readonly caution?: string;
   /** how long it takes; a wait gets a clock */
   readonly minutes: number;
-  /** elements that are wet once it is done */
+  /** components that are wet once it is done */
   readonly wets: readonly string[];
+  /** components it is done for: it is done again when one of them is changed; none for what a change brings along */
+  readonly of: readonly string[];
   /** a wait's content at its end, L, for the drawing */
   readonly fillsToL?: number;
   readonly meanwhile?: string;
@@ -29,11 +29,14 @@ export function bleachMl(litres: number, doseMgL: number, strengthPercent: numbe
   return (litres * doseMgL) / (10 * strengthPercent);
 }
 
-/** Water the system holds before the tank, L: about 0.9 L a housing and the tubes. */
-export function wettedLitres(line: Line, tankL: number): number {
-  const housings = line.elements.filter((e) => e.role === 'sediment' || e.role === 'carbon').length;
-  const tubes = line.tubes.reduce((s, t) => s + (Math.PI / 4) * (t.boreMm / 1000) ** 2 * t.lengthM * 1000, 0);
-  return 0.9 * housings + 0.5 + tubes + tankL;
+/** Water in a run of tube, L. */
+const tubeLitres = (boreMm: number, lengthM: number): number => (Math.PI / 4) * (boreMm / 1000) ** 2 * lengthM * 1000;
+
+/** Water a system holds, L: every housing, the membranes' and the lamp's, the tubes, and what stands in the tank. */
+export function wettedLitres(system: System, tankL: number): number {
+  const held = system.components.reduce((s, c) => s + (kindRow(c.kind).waterL ?? 0), 0);
+  const tubes = tubesOf(system).reduce((s, t) => s + tubeLitres(t.boreMm, t.lengthM), 0);
+  return held + tubes + tankL;
 }
 
 /** Minutes until the tank holds a content, from a fill's curve. */
@@ -54,14 +57,16 @@ const WHILE_FILLING = [
 ];
 
 /** Takes a step onto the sheet. */
-type Add = (step: Omit<RunStep, 'wets'> & { wets?: readonly string[] }) => void;
+type Add = (step: Omit<RunStep, 'wets' | 'of'> & { wets?: readonly string[]; of?: readonly string[] }) => void;
 
 const INFANTS =
   'Infants, and diets a doctor set: very low mineral water, ask the doctor. Not for dialysis or other medical use.';
 
 /** Fills and discards of a tank, with the looks between them, and the first litres to drink. */
-function fillSteps(add: Add, rules: HouseRules, today: Operating, joints: string): void {
+function fillSteps(add: Add, system: System, rules: HouseRules, today: Operating, joints: string): void {
   const n = formatNumber;
+  const tank = ofWork(system, 'stores').map((c) => c.id);
+  const of = [...tank, ...ofWork(system, 'separates').map((c) => c.id), ...ofKind(system, 'polish').map((c) => c.id)];
   const emptyMinutes = Math.max(2, Math.ceil(today.fill.waterL / Math.max(0.3, today.tapFlowLMin)));
   for (let i = 1; i <= rules.discards; i++) {
     const nth = ['First', 'Second', 'Third'][i - 1] ?? '';
@@ -70,7 +75,8 @@ function fillSteps(add: Add, rules: HouseRules, today: Operating, joints: string
       phase: 'Fill and discard',
       kind: 'wait',
       minutes: Math.ceil(today.fill.minutes),
-      wets: i === 1 ? ['tank'] : [],
+      wets: i === 1 ? tank : [],
+      of,
       fillsToL: today.fill.waterL,
       title: `${nth} fill, to be poured away`,
       detail:
@@ -99,6 +105,7 @@ function fillSteps(add: Add, rules: HouseRules, today: Operating, joints: string
     }
     add({
       key: `drain-${String(i)}`,
+      of,
       phase: 'Fill and discard',
       kind: 'do',
       minutes: emptyMinutes,
@@ -127,6 +134,7 @@ function fillSteps(add: Add, rules: HouseRules, today: Operating, joints: string
   const firstL = Math.min(2, today.fill.waterL);
   add({
     key: 'first-drink',
+    of,
     phase: 'Fill and discard',
     kind: 'wait',
     minutes: Math.ceil(minutesToContent(today, firstL)),
@@ -141,9 +149,10 @@ function fillSteps(add: Add, rules: HouseRules, today: Operating, joints: string
 const FIRST_RUN_MIN = 30;
 
 /** A system without a tank: its own rinse, the long run its sheet asks, the stop, and the first glass. */
-function directSteps(add: Add, design: Design, catalogue: Catalogue, run: DirectRun, joints: string): void {
+function directSteps(add: Add, system: System, run: DirectRun, joints: string): void {
   const n = formatNumber;
-  const minutes = partOf(catalogue, 'element', design.elementId).firstRunMinutes ?? FIRST_RUN_MIN;
+  const minutes = partIn(system, 'element')?.firstRunMinutes ?? FIRST_RUN_MIN;
+  const of = [...ofWork(system, 'separates'), ...ofKind(system, 'polish')].map((c) => c.id);
   add({
     key: 'own-rinse',
     phase: 'Fill and discard',
@@ -170,6 +179,7 @@ function directSteps(add: Add, design: Design, catalogue: Catalogue, run: Direct
   });
   add({
     key: 'long-run',
+    of,
     phase: 'Fill and discard',
     kind: 'wait',
     minutes,
@@ -187,6 +197,7 @@ function directSteps(add: Add, design: Design, catalogue: Catalogue, run: Direct
   });
   add({
     key: 'first-drink',
+    of,
     phase: 'Fill and discard',
     kind: 'do',
     minutes: 2,
@@ -196,11 +207,44 @@ function directSteps(add: Add, design: Design, catalogue: Catalogue, run: Direct
   });
 }
 
+/** A system without a membrane: a run at the open tap, the looks, the first glass. */
+function filterSteps(add: Add, system: System, run: DirectRun, rules: HouseRules, joints: string): void {
+  const of = system.components.filter((c) => kindRow(c.kind).flushed !== undefined).map((c) => c.id);
+  const n = formatNumber;
+  add({
+    key: 'run-open',
+    of,
+    phase: 'Fill and discard',
+    kind: 'wait',
+    minutes: rules.flushStageMinutes,
+    title: `Run it at the open tap for ${formatMinutes(rules.flushStageMinutes)}`,
+    detail: `Until no fines come and it runs clear, about ${n(run.tapFlowLMin * rules.flushStageMinutes, 2)} L. Not for drinking, not for aquaria.`,
+  });
+  add({
+    key: 'look-shut',
+    phase: 'Fill and discard',
+    kind: 'look',
+    minutes: 4,
+    title: `Look at joints 1 to ${joints}, tap shut`,
+    detail: 'All of it now stands at the house’s own pressure, day and night.',
+  });
+  add({
+    key: 'first-drink',
+    of,
+    phase: 'Fill and discard',
+    kind: 'do',
+    minutes: 2,
+    title: 'First glass to drink',
+    detail: `${n(run.tapFlowLMin, 2)} L/min: a glass in ${n(run.glassSeconds, 2)} seconds. After a long stand let it run for some seconds.`,
+  });
+}
+
 /** Powers a lamp when the house rule says, and lets it warm up. */
-function lampSteps(add: Add, catalogue: Catalogue, lampId: string, rules: HouseRules): void {
-  const lamp = partOf(catalogue, 'lamp', lampId);
+function lampSteps(add: Add, lamp: Component, rules: HouseRules): void {
+  const of = [lamp.id];
   add({
     key: 'lamp-on',
+    of,
     phase: 'Leave it right',
     kind: 'wait',
     minutes: 5,
@@ -208,12 +252,13 @@ function lampSteps(add: Add, catalogue: Catalogue, lampId: string, rules: HouseR
       rules.lampPowered === 'full'
         ? 'Lamp full of water: power it, let it warm up'
         : 'Lamp powered already: let it warm up',
-    detail: `${lamp.fitting ?? 'Mounted as its sheet says.'} Five minutes before water is drawn for drinking; its strainer looked at after the first flush. Write the date on it.`,
+    detail: `${lamp.part?.fitting ?? 'Mounted as its sheet says.'} Five minutes before water is drawn for drinking; its strainer looked at after the first flush. Write the date on it.`,
     caution:
       'Never look into the light, no bare fingers on the glass. Ballast off the path of drips, residual-current protection. Water is not drunk while the lamp is off.',
   });
   add({
     key: 'lamp-sample',
+    of,
     phase: 'Leave it right',
     kind: 'do',
     minutes: 5,
@@ -223,25 +268,11 @@ function lampSteps(add: Add, catalogue: Catalogue, lampId: string, rules: HouseR
   });
 }
 
-/**
- * The run sheet of one system: every step in order, made from its Line, the firm's rules and today's fill.
- * @param today the plant operating at today's temperature and pressure
- */
-export function runSheet(
-  line: Line,
-  design: Design,
-  catalogue: Catalogue,
-  site: Site,
-  rules: HouseRules,
-  today: Operating,
-): RunStep[] {
-  const steps: RunStep[] = [];
-  const add: Add = (s) => {
-    steps.push({ wets: [], ...s });
-  };
-  const joints = String(line.joints.length);
+/** What comes before any water: feed shut, air set, bleach where the rule says. */
+function beforeWater(add: Add, system: System, rules: HouseRules, today: Operating): void {
   const n = formatNumber;
-  const tank = design.tankId === null ? null : partOf(catalogue, 'tank', design.tankId);
+  const [stored] = ofWork(system, 'stores');
+  const tank = partIn(system, 'tank');
   add({
     key: 'feed-off',
     phase: 'Before water',
@@ -251,9 +282,10 @@ export function runSheet(
     detail:
       'Stop valve shut, the hot one too where a mixer can pass water across. Open the tap: the flow stops and stays stopped. Towel and bucket in place.',
   });
-  if (tank)
+  if (tank && stored)
     add({
       key: 'air-charge',
+      of: [stored.id],
       phase: 'Before water',
       kind: 'do',
       minutes: 3,
@@ -261,73 +293,84 @@ export function runSheet(
       detail: 'Tank empty and off the line. Read with the tyre gauge, top up with a hand pump.',
       caution: 'Stored pressure: never undo the air valve’s core.',
     });
-  if (rules.sanitise) {
-    const litres = wettedLitres(line, today.fill.waterL);
-    add({
-      key: 'sanitise',
-      phase: 'Before water',
-      kind: 'wait',
-      minutes: 30,
-      title: `Sanitise with ${n(bleachMl(litres, rules.bleachDoseMgL, rules.bleachStrengthPercent), 2)} mL of bleach`,
-      detail: `Unscented, ${n(rules.bleachStrengthPercent)} %, into the first housing for ${n(litres, 2)} L of wetted system at ${n(rules.bleachDoseMgL)} mg/L. Cartridges and membrane out. Hold 30 minutes.`,
-      caution: 'Gloves, goggles, window open. Never with the membrane in, never mixed with acid.',
-    });
-    add({
-      key: 'sanitise-rinse',
-      phase: 'Before water',
-      kind: 'do',
-      minutes: 15,
-      title: 'Rinse until the strip reads none',
-      detail: 'Through to tank and tap. Prove it with a test strip, and write down that it read none.',
-      caution: 'Bleach left behind ruins the membrane and is drunk.',
-    });
-  }
-  const pre = line.elements.filter((e) => e.role === 'sediment' || e.role === 'iron' || e.role === 'carbon');
-  if (rules.flushPreFilters === 'stage') {
-    let wet: string[] = ['stop-valve', 'feed', 'leak-valve', 'limiter'];
-    pre.forEach((e, i) => {
-      wet = [...wet, e.id];
-      const nth =
-        e.role === 'carbon' ? ` ${String(pre.slice(0, i + 1).filter((x) => x.role === 'carbon').length)}` : '';
+  if (!rules.sanitise) return;
+  const litres = wettedLitres(system, today.fill.waterL);
+  add({
+    key: 'sanitise',
+    phase: 'Before water',
+    kind: 'wait',
+    minutes: 30,
+    title: `Sanitise with ${n(bleachMl(litres, rules.bleachDoseMgL, rules.bleachStrengthPercent), 2)} mL of bleach`,
+    detail: `Unscented, ${n(rules.bleachStrengthPercent)} %, into the first housing for ${n(litres, 2)} L of wetted system at ${n(rules.bleachDoseMgL)} mg/L. Cartridges and membrane out. Hold 30 minutes.`,
+    caution: 'Gloves, goggles, window open. Never with the membrane in, never mixed with acid.',
+  });
+  add({
+    key: 'sanitise-rinse',
+    phase: 'Before water',
+    kind: 'do',
+    minutes: 15,
+    title: 'Rinse until the strip reads none',
+    detail: 'Through to tank and tap. Prove it with a test strip, and write down that it read none.',
+    caution: 'Bleach left behind ruins the membrane and is drunk.',
+  });
+}
+
+/** Pre-filters into the bucket: a stage at a time, or all together, as the rule says. */
+function preFilterSteps(add: Add, system: System, rules: HouseRules): Component[] {
+  const feed = system.components.filter((c) => kindRow(c.kind).chain === 'feed');
+  const pre = feed.filter((c) => kindRow(c.kind).flushed !== undefined);
+  const wetUpTo = (c: Component): string[] => feed.slice(0, feed.indexOf(c) + 1).map((x) => x.id);
+  const last = pre.at(-1);
+  if (rules.flushPreFilters === 'stage')
+    for (const c of pre)
       add({
-        key: `flush-${e.id}`,
+        key: `flush-${c.id}`,
+        of: [c.id],
         phase: 'Pre-filters',
         kind: 'wait',
         minutes: rules.flushStageMinutes,
-        wets: wet,
-        title: `Flush ${e.label}${nth} into the bucket`,
-        detail:
-          e.role === 'carbon'
-            ? 'Membrane still out. Until no black fines come.'
-            : 'Membrane still out, what follows not yet in. Until it runs clear.',
+        wets: wetUpTo(c),
+        title: `Flush ${c.slot} into the bucket`,
+        detail: kindRow(c.kind).flushed ?? '',
         meanwhile: 'Look at the housings’ O-rings while they fill.',
       });
-    });
-  } else
+  else if (last)
     add({
       key: 'flush-pre',
+      of: pre.map((c) => c.id),
       phase: 'Pre-filters',
       kind: 'wait',
       minutes: rules.flushStageMinutes * 2,
-      wets: ['stop-valve', 'feed', 'leak-valve', 'limiter', ...pre.map((e) => e.id)],
+      wets: wetUpTo(last),
       title: 'Flush the pre-filters together into the bucket',
       detail: 'Membrane still out. Until clear, no black fines.',
     });
-  add({
-    key: 'membrane-in',
-    phase: 'Membrane',
-    kind: 'do',
-    minutes: 5,
-    wets: line.elements
-      .filter((e) => ['feed-valve', 'pump', 'shut-off', 'gauge', 'membrane'].includes(e.role))
-      .map((e) => e.id),
-    title: 'Membrane in, seals wetted',
-    detail: partOf(catalogue, 'element', design.elementId).fitting ?? 'Seated home.',
-    caution: 'Feed shut, pressure gone before the cap is opened. Clean hands on the membrane.',
-  });
-  if (design.pumpId !== null)
+  return last ? feed.slice(feed.indexOf(last) + 1) : feed;
+}
+
+/** Membrane in, pump powered, feed opened, every joint looked at twice. */
+function openingSteps(add: Add, system: System, rules: HouseRules, left: readonly Component[], joints: string): void {
+  const membranes = ofWork(system, 'separates');
+  const [membrane] = membranes;
+  const [pump] = ofWork(system, 'switches');
+  const stored = ofWork(system, 'stores').length > 0;
+  const branched = system.components.some((c) => kindRow(c.kind).chain === 'branch');
+  if (membrane)
+    add({
+      key: 'membrane-in',
+      of: membranes.map((c) => c.id),
+      phase: 'Membrane',
+      kind: 'do',
+      minutes: 5,
+      wets: left.map((c) => c.id),
+      title: 'Membrane in, seals wetted',
+      detail: membrane.part?.fitting ?? 'Seated home.',
+      caution: 'Feed shut, pressure gone before the cap is opened. Clean hands on the membrane.',
+    });
+  if (pump)
     add({
       key: 'pump-on',
+      of: [pump.id],
       phase: 'Membrane',
       kind: 'do',
       minutes: 3,
@@ -340,9 +383,11 @@ export function runSheet(
     phase: 'Membrane',
     kind: 'do',
     minutes: 4,
-    wets: line.elements.filter((e) => e.branch === 'product' || e.branch === 'concentrate').map((e) => e.id),
-    title: tank ? `Open the feed part way, tank valve ${rules.tankValveAtStart}` : 'Open the feed part way, tap open',
-    detail: `Air spits out at the open tap. ${site.fridge ? 'Fridge branch shut. ' : ''}Then open the feed fully.`,
+    wets: system.components
+      .filter((c) => branchOf(c) === 'product' || branchOf(c) === 'concentrate' || (!membrane && branchOf(c) === 'feed'))
+      .map((c) => c.id),
+    title: stored ? `Open the feed part way, tank valve ${rules.tankValveAtStart}` : 'Open the feed part way, tap open',
+    detail: `Air spits out at the open tap. ${branched ? 'Fridge branch shut. ' : ''}Then open the feed fully.`,
   });
   add({
     key: 'look-pressure',
@@ -352,8 +397,10 @@ export function runSheet(
     title: `Look at joints 1 to ${joints}, under pressure`,
     detail: 'Paper towel round each. A leak: shut, release, re-cut or re-seat, again.',
   });
+  if (!membrane) return;
   add({
     key: 'run-ten',
+    of: membranes.map((c) => c.id),
     phase: 'Membrane',
     kind: 'wait',
     minutes: 10,
@@ -369,16 +416,34 @@ export function runSheet(
     title: `Look at joints 1 to ${joints} again`,
     detail: 'After ten minutes under pressure.',
   });
-  if (today.direct) directSteps(add, design, catalogue, today.direct, joints);
-  else fillSteps(add, rules, today, joints);
-  if (design.lampId !== null) lampSteps(add, catalogue, design.lampId, rules);
-  if (site.fridge)
+} // prettier-ignore
+
+/**
+ * The run sheet of one system: every step in order, made from what it is built of, the firm's rules and today's fill.
+ * @param today the system operating at today's temperature and pressure
+ */
+export function runSheet(system: System, rules: HouseRules, today: Operating): RunStep[] {
+  const steps: RunStep[] = [];
+  const add: Add = (s) => {
+    steps.push({ wets: [], of: [], ...s });
+  };
+  const joints = String(jointsOf(system).length);
+  beforeWater(add, system, rules, today);
+  const left = preFilterSteps(add, system, rules);
+  openingSteps(add, system, rules, left, joints);
+  if (ofWork(system, 'separates').length === 0 && today.direct) filterSteps(add, system, today.direct, rules, joints);
+  else if (today.direct) directSteps(add, system, today.direct, joints);
+  else fillSteps(add, system, rules, today, joints);
+  for (const lamp of ofKind(system, 'lamp')) lampSteps(add, lamp, rules);
+  const branch = system.components.filter((c) => kindRow(c.kind).chain === 'branch').map((c) => c.id);
+  if (branch.length > 0)
     add({
       key: 'fridge-open',
+      of: branch,
       phase: 'Leave it right',
       kind: 'do',
       minutes: 5,
-      wets: ['delivery-pump', 'fridge'],
+      wets: branch,
       title: 'Open the fridge branch, discard its first litres',
       detail: 'Only now. Throw the first ice away.',
     });

@@ -17,6 +17,7 @@ import {
   viscosityPaS,
   waterAtPressureL,
   type FeedWater,
+  NO_WAY,
   type Train,
 } from '../index.ts';
 
@@ -27,17 +28,18 @@ const water = (temperatureC: number, tdsMgL = 420): FeedWater => ({
 });
 const train: Train = {
   supply: { staticBar: 3.5, resistance: 0.02 },
-  limiterBar: null,
-  preFilterBarPerLMin: 0.4,
-  pump: null,
+  feed: [{ way: { ...NO_WAY, barPerLMin: 0.4 }, limitBar: null, pump: null }],
   permeability: fitPermeability(rating),
   restrictor: { kind: 'capillary', flowLDay: 430, atBar: 4, atC: 25 },
   shutOff: { kind: 'four-port', closeRatio: 0.65, reopenRatio: 0.45, closeOffsetBar: 0 },
   nonReturnBar: 0.05,
-  feedTube: null,
   permeatePump: null,
 };
 const pump = { maxBoostBar: 4.2, maxFlowLMin: 1.5, minInletBar: 0.3 };
+/** The same filters, then a pump. */
+const pumped = (curve: typeof pump | null, barPerLMin = 0.4): Train['feed'] => [
+  { way: { ...NO_WAY, barPerLMin }, limitBar: null, pump: curve },
+];
 
 describe('water and tubes', () => {
   test('viscosity is 1.138 at 15 C and 0.890 mPa s at 25 C (IAPWS)', () => {
@@ -52,7 +54,7 @@ describe('water and tubes', () => {
     expect(tubeDropBar({ boreMm: 6, lengthM: 1, riseM: 2 }, 0, 15)).toBeCloseTo(0.196, 3);
   });
   test('the tap flow a pressure gives asks for that pressure', () => {
-    const outlet = { filterBarPerLMin: 0.14, tube: { boreMm: 4.3, lengthM: 2, riseM: 0.6 }, tapResistance: 0.03 };
+    const outlet = { barPerLMin: 0.14, tubes: [{ boreMm: 4.3, lengthM: 2, riseM: 0.6 }], barPerLMin2: 0.03, bar: 0 };
     expect(pressureForFlowBar(outlet, tapFlowLMin(outlet, 1.2, 10), 10)).toBeCloseTo(1.2, 6);
     expect(tapFlowLMin(outlet, 0.05, 10)).toBe(0);
   });
@@ -100,13 +102,13 @@ describe('the train', () => {
         fc.double({ min: 0.7, max: 8, noNaN: true }),
         fc.double({ min: 1, max: 30, noNaN: true }),
         fc.boolean(),
-        (bar, t, pumped) => {
-          const tr = { ...train, supply: { staticBar: bar, resistance: 0.02 }, pump: pumped ? pump : null };
+        (bar, t, hasPump) => {
+          const tr = { ...train, supply: { staticBar: bar, resistance: 0.02 }, feed: pumped(hasPump ? pump : null) };
           const w = solveTrain(tr, water(t), 0.8);
           const flow = w.out.feedLDay / 1440;
-          const lost = bar - tr.supply.resistance * flow ** 2 - tr.preFilterBarPerLMin * flow;
+          const lost = bar - tr.supply.resistance * flow ** 2 - 0.4 * flow;
           const boost =
-            pumped && w.filteredBar >= pump.minInletBar ? pump.maxBoostBar * (1 - flow / pump.maxFlowLMin) : 0;
+            hasPump && w.filteredBar >= pump.minInletBar ? pump.maxBoostBar * (1 - flow / pump.maxFlowLMin) : 0;
           return Math.abs(w.inletBar - Math.max(0, lost) - Math.max(0, boost)) < 1e-4;
         },
       ),
@@ -120,16 +122,20 @@ describe('the train', () => {
     );
   });
   test('a limiting valve holds the pressure down and a pump lifts it', () => {
-    const high = { ...train, supply: { staticBar: 8, resistance: 0.02 }, limiterBar: 4 };
+    const high = {
+      ...train,
+      supply: { staticBar: 8, resistance: 0.02 },
+      feed: [{ way: NO_WAY, limitBar: 4, pump: null }, ...train.feed],
+    };
     expect(solveTrain(high, water(8), 0.5).inletBar).toBeLessThanOrEqual(4);
-    expect(solveTrain({ ...train, pump }, water(8), 0.5).inletBar).toBeGreaterThan(5);
+    expect(solveTrain({ ...train, feed: pumped(pump) }, water(8), 0.5).inletBar).toBeGreaterThan(5);
   });
   test('a pump that would take more than the supply brings is told, at the flow where it cuts out', () => {
     // 2 bar at rest, 0.3 bar left at 1 L/min
     const thin = {
       ...train,
       supply: { staticBar: 2, resistance: 1.3 },
-      pump,
+      feed: pumped(pump),
       restrictor: { ...train.restrictor, flowLDay: 9000 },
     };
     const w = solveTrain(thin, water(8), 0);
@@ -159,7 +165,7 @@ describe('the train', () => {
           const t = {
             ...train,
             supply: { staticBar, resistance },
-            pump,
+            feed: pumped(pump),
             restrictor: { ...train.restrictor, flowLDay },
           };
           const w = solveTrain(t, water(8), productBar);
@@ -178,7 +184,7 @@ describe('the train', () => {
     expect(starved).toBeLessThan(380);
   });
   test('a pump starved of inlet pressure does nothing', () => {
-    const dry = { ...train, supply: { staticBar: 0.2, resistance: 0 }, pump };
+    const dry = { ...train, supply: { staticBar: 0.2, resistance: 0 }, feed: pumped(pump) };
     expect(solveTrain(dry, water(8), 0).inletBar).toBeLessThan(0.21);
   });
 });

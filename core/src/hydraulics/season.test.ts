@@ -116,10 +116,10 @@ describe('small things others lean on', () => {
   test('wetted litres count housings, tubes and tank', () => {
     const v = viewSystem({ known: house, catalogue: shelf, rules }, design);
     if (!v.ok) throw new Error(v.reason);
-    const dry = wettedLitres(v.view.line, 0);
+    const dry = wettedLitres(v.view.system, 0);
     expect(dry).toBeGreaterThan(3 * 0.9);
     expect(dry).toBeLessThan(4);
-    expect(wettedLitres(v.view.line, 5)).toBeCloseTo(dry + 5, 9);
+    expect(wettedLitres(v.view.system, 5)).toBeCloseTo(dry + 5, 9);
   });
   test('a unit knows the kinds it measures', () => {
     expect(kindsOf('psi')).toEqual(['pressure']);

@@ -1,7 +1,8 @@
 import type { Permeability } from '../membrane/permeability.ts';
+import type { Slice } from '../membrane/channel.ts';
 import { solveWith, type ElementOutput } from '../membrane/element.ts';
 import { restrictorFlowLDay, type Restrictor } from './restrictor.ts';
-import { tubeDropBar, type TubeRun } from './tube.ts';
+import { wayDropBar, type Way } from './way.ts';
 
 const { max, min } = Math;
 
@@ -43,16 +44,19 @@ export interface FeedWater {
   readonly osmoticBarPerMgL: number;
 }
 
+/** A stretch of the feed side, and what acts on the pressure at its end. */
+export interface Stretch {
+  readonly way: Way;
+  /** a limiting valve's set point, bar; null for none */
+  readonly limitBar: number | null;
+  readonly pump: PumpCurve | null;
+}
+
 /** The feed side of a system as the hydraulics see it. */
 export interface Train {
   readonly supply: Supply;
-  /** set point of a pressure limiting valve, bar; null for none */
-  readonly limiterBar: number | null;
-  /** linear loss of pre-filters and housings as they are now, bar per L/min */
-  readonly preFilterBarPerLMin: number;
-  /** from the stop valve to the membrane, fittings as length; null for none */
-  readonly feedTube: TubeRun | null;
-  readonly pump: PumpCurve | null;
+  /** from the stop valve to the membrane, cut where a valve or a pump acts on the pressure; filters as they are now */
+  readonly feed: readonly Stretch[];
   readonly permeability: Permeability;
   readonly restrictor: Restrictor;
   readonly shutOff: ShutOff;
@@ -88,24 +92,43 @@ export function feedPressures(
   flowLMin: number,
   temperatureC: number,
 ): Pick<Working, 'supplyBar' | 'filteredBar' | 'inletBar'> {
-  const raw = t.supply.staticBar - t.supply.resistance * flowLMin * flowLMin;
-  const supplyBar = max(0, t.limiterBar === null ? raw : min(raw, t.limiterBar));
-  const tube = t.feedTube ? tubeDropBar(t.feedTube, flowLMin, temperatureC) : 0;
-  const filteredBar = max(0, supplyBar - tube - t.preFilterBarPerLMin * flowLMin);
-  const boost =
-    t.pump && filteredBar >= t.pump.minInletBar ? max(0, t.pump.maxBoostBar * (1 - flowLMin / t.pump.maxFlowLMin)) : 0;
-  return { supplyBar, filteredBar, inletBar: filteredBar + boost };
+  let bar = max(0, t.supply.staticBar - t.supply.resistance * flowLMin * flowLMin);
+  let supplyBar = bar;
+  let filteredBar = -1;
+  for (const s of t.feed) {
+    bar = max(0, bar - wayDropBar(s.way, flowLMin, temperatureC));
+    if (s.limitBar !== null) {
+      bar = min(bar, s.limitBar);
+      supplyBar = bar;
+    }
+    if (s.pump) {
+      filteredBar = bar;
+      if (bar >= s.pump.minInletBar) bar += max(0, s.pump.maxBoostBar * (1 - flowLMin / s.pump.maxFlowLMin));
+    }
+  }
+  return { supplyBar, filteredBar: filteredBar < 0 ? bar : filteredBar, inletBar: bar };
 }
+
+/** The booster pump of a train; null for none. */
+export const pumpOf = (t: Train): PumpCurve | null => t.feed.find((s) => s.pump)?.pump ?? null;
 
 /**
  * Steady state of the feed side against a product pressure: the flow at which what the elements and the restrictor take
  * at the inlet pressure is what the supply brings there. Never fails.
  * @param productBar gauge pressure behind the non-return valve (the tank's), bar
  * @param near a solution for a pressure close by, to start from; it changes the effort, not the answer
+ * @param note is filled with the slices of the channel
  */
-export function solveTrain(t: Train, water: FeedWater, productBar: number, near?: Working, slices?: number): Working {
+export function solveTrain(
+  t: Train,
+  water: FeedWater,
+  productBar: number,
+  near?: Working,
+  slices?: number,
+  note?: Slice[],
+): Working {
   let pressures = feedPressures(t, 0, water.temperatureC);
-  const { pump } = t;
+  const pump = pumpOf(t);
   const pumpsAtRest = pump !== null && pressures.filteredBar >= pump.minInletBar;
   const { out, atEdge } = solveWith(
     t.permeability,
@@ -126,6 +149,7 @@ export function solveTrain(t: Train, water: FeedWater, productBar: number, near?
     {
       near: near?.out.feedLDay,
       tolerance: FLOW_TOLERANCE,
+      note,
       ...(slices === undefined ? {} : { slices }),
       ...(pumpsAtRest
         ? { edge: (beyond: number) => 1440 * cutOutLMin(t, pump, beyond / 1440, water.temperatureC) }

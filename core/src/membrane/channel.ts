@@ -40,6 +40,9 @@ export interface Slice {
   /** flow into the slice, and past its middle, L/day */
   readonly inLDay: number;
   readonly flowLDay: number;
+  /** through the membrane in this slice: water, L/day, and salt, mg/day */
+  readonly waterLDay: number;
+  readonly saltMgDay: number;
 }
 
 /** Marches down the channel, through all elements in series, from a known feed flow. Salt in mg/day over L/day. */
@@ -79,7 +82,7 @@ export function march(
     const water = flux * share;
     const e = exp(min(20, alpha * flux));
     const passed = flux > 0 ? ((b * e) / (flux + b * e)) * c * water : 0;
-    note?.push({ flux, share, polarisation: e, inLDay: q, flowLDay: middle });
+    note?.push({ flux, share, polarisation: e, inLDay: q, flowLDay: middle, waterLDay: water, saltMgDay: passed });
     permeate += water;
     permeateSalt += passed;
     ndpSum += (flux / a) * share;

@@ -8,7 +8,8 @@ export const JointKindSchema = z.enum(['push-fit', 'compression', 'taper-thread'
 export type JointKind = z.infer<typeof JointKindSchema>;
 
 const PortSchema = z.object({
-  name: z.enum(['in', 'out', 'drain', 'branch']),
+  /** water's way through it; a four-port valve and a permeate pump pass the product or the concentrate too */
+  name: z.enum(['in', 'out', 'drain', 'branch', 'product-in', 'product-out', 'drain-in', 'drain-out']),
   joint: JointKindSchema,
   /** as the trade says it: the tube's outside diameter or the thread */
   size: z.string().min(1).max(24),

@@ -1,7 +1,6 @@
 import type { Site } from '../gauge/site.ts';
-import type { Design } from '../system/design.ts';
-import { partOf, type Catalogue } from '../parts/catalogue.ts';
 import type { HouseRules } from '../rules/rules.ts';
+import { partIn, type System } from '../system/system.ts';
 
 /** A hole to be made, with its bit and what can go wrong. */
 export interface Hole {
@@ -47,9 +46,10 @@ const BITS: Readonly<Record<string, { bit: string; how: string; caution: string 
 };
 
 /** Holes for the tap and for the drain. An unknown worktop asks for the material before a bit is named. */
-export function holesOf(design: Design, catalogue: Catalogue, site: Site, rules: HouseRules): Hole[] {
-  const tap = partOf(catalogue, 'tap', design.tapId);
+export function holesOf(system: System, site: Site, rules: HouseRules): Hole[] {
+  const tap = partIn(system, 'tap');
   const holes: Hole[] = [];
+  if (!tap) return holes;
   if (site.worktop === 'spare-hole')
     holes.push({
       where: 'tap',
@@ -66,6 +66,7 @@ export function holesOf(design: Design, catalogue: Catalogue, site: Site, rules:
     };
     holes.push({ where: 'tap', diameterMm: tap.holeMm, ...known });
   }
+  if (!partIn(system, 'drain')) return holes;
   const vertical = (site.drainRun === 'none' ? rules.drainRun : site.drainRun) === 'vertical';
   holes.push({
     where: 'drain, in the waste pipe on the basin’s side of the trap',

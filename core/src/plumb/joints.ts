@@ -1,6 +1,6 @@
-import type { Joint, Line, LineElement } from '../system/line.ts';
+import { jointsOf, type Joint, type System } from '../system/system.ts';
 import type { HouseRules } from '../rules/rules.ts';
-import type { JointKind } from '../parts/catalogue.ts';
+import type { JointKind, Port } from '../parts/catalogue.ts';
 
 /** How a joint is made and what is looked at under pressure. */
 export interface JointSheet {
@@ -20,7 +20,7 @@ export const JOINT_NAMES: Readonly<Record<JointKind, string>> = {
   spigot: 'barbed spigot',
 };
 
-function howTo(joint: Joint, element: LineElement, rules: HouseRules): { how: string; look: string } {
+function howTo(joint: Joint, rules: HouseRules): { how: string; look: string } {
   switch (joint.kind) {
     case 'push-fit':
       return {
@@ -30,7 +30,7 @@ function howTo(joint: Joint, element: LineElement, rules: HouseRules): { how: st
     case 'compression':
       return {
         how:
-          element.role === 'drain'
+          joint.component.kind === 'drain'
             ? 'Nut and ferrule, no insert in a drain tube. Hand-tight and a quarter turn.'
             : 'Nut, ferrule, insert in the tube. Hand-tight and a quarter turn.',
         look: 'Dry under the nut; the tube does not turn in it.',
@@ -38,7 +38,7 @@ function howTo(joint: Joint, element: LineElement, rules: HouseRules): { how: st
     case 'taper-thread':
       return {
         how:
-          element.role === 'tank'
+          joint.component.kind === 'tank'
             ? `PTFE tape, ${String(rules.tapeTurns)} turns with the thread. The tank’s valve by hand only: plastic splits.`
             : `PTFE tape, ${String(rules.tapeTurns)} turns with the thread, by hand and then half a turn at most.`,
         look: 'Dry at the thread’s root; no crack in the plastic boss.',
@@ -58,15 +58,22 @@ function howTo(joint: Joint, element: LineElement, rules: HouseRules): { how: st
   }
 }
 
-const PORT_WORD = { in: 'inlet', out: 'outlet', drain: 'drain port', branch: 'branch' } as const;
+const PORT_WORD: Readonly<Record<Port['name'], string>> = {
+  in: 'inlet',
+  out: 'outlet',
+  drain: 'drain port',
+  branch: 'branch',
+  'product-in': 'product inlet',
+  'product-out': 'product outlet',
+  'drain-in': 'drain inlet',
+  'drain-out': 'drain outlet',
+};
 
-/** One sheet for every joint of a Line, in its numbering. */
-export function jointSheets(line: Line, rules: HouseRules): JointSheet[] {
-  return line.joints.flatMap((joint) => {
-    const element = line.elements.find((e) => e.id === joint.at);
-    if (!element) return [];
-    const before = line.elements.filter((e) => e.role === element.role);
-    const index = before.length > 1 ? ` ${String(before.indexOf(element) + 1)}` : '';
-    return [{ joint, where: `${element.label}${index}, ${PORT_WORD[joint.port]}`, ...howTo(joint, element, rules) }];
-  });
+/** A joint in words: "carbon 2, inlet". */
+export const jointWords = (joint: Pick<Joint, 'component' | 'port'>): string =>
+  `${joint.component.slot}, ${PORT_WORD[joint.port]}`;
+
+/** One sheet for every joint of a system, in its numbering. */
+export function jointSheets(system: System, rules: HouseRules): JointSheet[] {
+  return jointsOf(system).map((joint) => ({ joint, where: jointWords(joint), ...howTo(joint, rules) }));
 }

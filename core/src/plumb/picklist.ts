@@ -1,7 +1,7 @@
-import type { Design } from '../system/design.ts';
-import type { Line } from '../system/line.ts';
-import { findPart, partsOf, type Catalogue } from '../parts/catalogue.ts';
+import type { Part } from '../parts/catalogue.ts';
+import { kindRow } from '../parts/kinds.ts';
 import type { HouseRules } from '../rules/rules.ts';
+import { alongTheWater, jointsOf, partIn, tubesOf, type System } from '../system/system.ts';
 
 /** One thing to load into the van. */
 export interface PickItem {
@@ -12,44 +12,41 @@ export interface PickItem {
 }
 
 /** Everything that goes into the van, with counts and lengths, so that nothing is fetched twice. */
-export function pickList(line: Line, design: Design, catalogue: Catalogue, rules: HouseRules): PickItem[] {
+export function pickList(system: System, rules: HouseRules): PickItem[] {
   const items: PickItem[] = [];
-  const counts = new Map<string, number>();
-  const count = (id: string, by = 1): void => {
-    counts.set(id, (counts.get(id) ?? 0) + by);
+  const counts = new Map<string, { readonly part: Part; n: number }>();
+  const count = (part: Part | null | undefined): void => {
+    if (!part) return;
+    const there = counts.get(part.id);
+    if (there) there.n++;
+    else counts.set(part.id, { part, n: 1 });
   };
-  for (const e of line.elements) if (e.partId !== null) count(e.partId);
-  const housings = line.elements.filter(
-    (e) => e.role === 'sediment' || e.role === 'iron' || e.role === 'carbon',
-  ).length;
-  const housing = partsOf(catalogue, 'housing')[0];
-  const frame = partsOf(catalogue, 'frame')[0];
-  if (housing) count(housing.id, housings);
-  if (frame) count(frame.id);
-  for (const [id, n] of counts) {
-    const part = findPart(catalogue, id);
-    if (part) items.push({ key: id, name: part.name, amount: String(n), note: part.fitting ?? '' });
-  }
-  if (design.pumpId !== null)
+  const standing = system.components.filter((c) => kindRow(c.kind).chain === 'stands');
+  for (const c of alongTheWater(system)) count(c.part);
+  for (const c of system.components) count(c.housing);
+  for (const c of standing) count(c.part);
+  for (const [id, { part, n }] of counts)
+    items.push({ key: id, name: part.name, amount: String(n), note: part.fitting ?? '' });
+  if (partIn(system, 'pump'))
     items.push({
       key: 'pump-electrics',
       name: 'Transformer, low-pressure switch, pressure switch',
       amount: '1 set',
       note: 'Transformer off the floor, on a protected socket.',
     });
+  const tubes = tubesOf(system);
   const byTube = new Map<string, number>();
-  for (const t of line.tubes) byTube.set(t.partId, (byTube.get(t.partId) ?? 0) + t.lengthM);
+  for (const t of tubes) byTube.set(t.part.id, (byTube.get(t.part.id) ?? 0) + t.lengthM);
   for (const [id, metres] of byTube) {
-    const part = findPart(catalogue, id);
-    const cuts = line.tubes.filter((t) => t.partId === id);
+    const cuts = tubes.filter((t) => t.part.id === id);
     items.push({
       key: id,
-      name: part?.name ?? id,
+      name: cuts[0]?.part.name ?? id,
       amount: `${(Math.ceil(metres * 1.1 * 2) / 2).toFixed(1)} m`,
       note: `${String(cuts.length)} cuts, ${metres.toFixed(2)} m in all, a tenth to spare`,
     });
   }
-  const of = (kind: string): number => line.joints.filter((j) => j.kind === kind).length;
+  const of = (kind: string): number => jointsOf(system).filter((j) => j.kind === kind).length;
   const push = of('push-fit');
   items.push({
     key: 'clips',

@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { house, rules, shelf } from '../testing/fixtures.ts';
+import { house, rules, shelf, systemOf } from '../testing/fixtures.ts';
 import { decide, plainReadings, PROOF_KEYS, prove, rankFaults, siteFrom, type ProofReadings } from '../index.ts';
 
 const found = siteFrom(house, rules);
@@ -7,8 +7,9 @@ if (!found.ok) throw new Error('the house is known');
 const { site } = found;
 const d = decide({ known: house, catalogue: shelf, rules });
 if (d.kind !== 'recommendation') throw new Error(d.sentence);
-const design = d.chosen.design;
-const rank = (r: ProofReadings) => rankFaults(r, design, shelf, site, rules.meterError);
+const { design } = d.chosen;
+const system = systemOf(design, site);
+const rank = (r: ProofReadings) => rankFaults(r, system, site, rules.meterError);
 
 /** What a healthy system shows, from the model itself. */
 const base: ProofReadings = {
@@ -67,7 +68,7 @@ describe('faults, each simulated and compared with all readings', () => {
     expect(rank({ feedTdsMgL: 320 })).toEqual([]);
   });
   test('the verdict gives flow and passage at the rating’s own conditions', () => {
-    const r = prove(healthy, design, shelf, site, rules.meterError);
+    const r = prove(healthy, system, site, rules.meterError);
     if (!r.ok) throw new Error('incomplete');
     const rating = shelf.find((p) => p.id === design.elementId);
     if (rating?.kind !== 'element') throw new Error('no element');

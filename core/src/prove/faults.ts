@@ -2,17 +2,17 @@ import type { Permeability } from '../membrane/permeability.ts';
 import type { Site } from '../gauge/site.ts';
 import { feedPressures } from '../hydraulics/train.ts';
 import { restrictorFlowLDay } from '../hydraulics/restrictor.ts';
-import type { Design } from '../system/design.ts';
-import { permeabilityOf, plantOf } from '../system/plant.ts';
+import { inSeries, permeabilityOf } from '../system/membranes.ts';
+import { plantIn } from '../system/plant.ts';
+import { ofWork, partIn, type System } from '../system/system.ts';
 import { solveElement, type ElementOutput } from '../membrane/element.ts';
-import { partOf, type Catalogue } from '../parts/catalogue.ts';
 import { waterAtPressureL } from '../hydraulics/tank.ts';
 import { conditionsOf, type Conditions } from './verdict.ts';
 import type { ProofReadings } from './fields.ts';
 
 const { abs, exp, log, max, min } = Math;
 
-export type FaultCode =
+export type Suspect =
   | 'none'
   | 'bypass'
   | 'torn'
@@ -30,7 +30,7 @@ export type FaultCode =
 
 /** A fault with how well it explains the readings. */
 export interface RankedFault {
-  readonly code: FaultCode;
+  readonly code: Suspect;
   readonly name: string;
   /** 0 to 1; all together make 1 */
   readonly likelihood: number;
@@ -69,7 +69,7 @@ const SPREAD: Readonly<Record<Sign, { share: number; floor: number }>> = {
 };
 
 interface Model {
-  readonly code: FaultCode;
+  readonly code: Suspect;
   readonly name: string;
   /** how common it is beside the others, before anything is read */
   readonly prior: number;
@@ -213,16 +213,16 @@ const FAULTS: readonly Model[] = [
   },
 ];
 
-function houseOf(c: Conditions, design: Design, catalogue: Catalogue, site: Site): House {
-  const element = partOf(catalogue, 'element', design.elementId);
-  const p = permeabilityOf(element.rating);
-  const restrictor = partOf(catalogue, 'restrictor', design.restrictorId).flow;
-  const plant = plantOf(design, catalogue, site, 'today');
+function houseOf(c: Conditions, system: System, site: Site): House | null {
+  const element = partIn(system, 'element');
+  const restrictor = partIn(system, 'restrictor')?.flow;
+  const plant = plantIn(system, site, 'today');
+  if (!element || !restrictor || !plant) return null;
+  const p = inSeries(permeabilityOf(element.rating), ofWork(system, 'separates').length);
   const restrictorLDay = max(1, restrictorFlowLDay(restrictor, c.site.feedPressureBar, c.site.temperatureC));
   const solve: House['solve'] = ({ a = 1, b = 1, concentrateShare = 1 }) => {
     const sick: Permeability = {
       ...p,
-      inSeries: design.elementCount,
       waterLDayBar: p.waterLDayBar * a,
       saltLDay: p.saltLDay * b,
     };
@@ -272,23 +272,17 @@ function miss(read: Prediction, predicted: Prediction): number {
  * read. One fault at a time; two together show as the one that explains more.
  * @returns most likely first; empty where the needed readings are missing
  */
-export function rankFaults(
-  r: ProofReadings,
-  design: Design,
-  catalogue: Catalogue,
-  site: Site,
-  meterError: number,
-): RankedFault[] {
-  const c = conditionsOf(r, design, catalogue, site);
-  if (!c) return [];
-  const house = houseOf(c, design, catalogue, site);
+export function rankFaults(r: ProofReadings, system: System, site: Site, meterError: number): RankedFault[] {
+  const c = conditionsOf(r, system, site);
+  const house = c && houseOf(c, system, site);
+  if (!house) return [];
   const read: Prediction = {};
   for (const k of Object.keys(SPREAD) as Sign[]) {
     const v = r[k];
     if (v !== undefined) read[k] = v;
   }
   const pen = 1 + meterError;
-  const able = FAULTS.filter((f) => f.code !== 'air-charge' || design.tankId !== null);
+  const able = FAULTS.filter((f) => f.code !== 'air-charge' || partIn(system, 'tank') !== undefined);
   const found = able.map((f) => {
     let best = { severity: 0, miss: Infinity, predicted: house.healthy };
     const steps = f.code === 'none' ? 1 : 24;

@@ -2,11 +2,12 @@ import type { ElementSite } from '../membrane/channel.ts';
 import type { Site } from '../gauge/site.ts';
 import { restrictorFlowLDay } from '../hydraulics/restrictor.ts';
 import { pressureForFlowBar } from '../hydraulics/outlet.ts';
-import type { Design } from '../system/design.ts';
-import { outletOf, permeabilityOf } from '../system/plant.ts';
+import { NO_WAY } from '../hydraulics/way.ts';
+import { inSeries, permeabilityOf } from '../system/membranes.ts';
+import { plantIn } from '../system/plant.ts';
+import { ofWork, partIn, type System } from '../system/system.ts';
 import { solveElement, type ElementOutput } from '../membrane/element.ts';
 import { formatNumber } from '../quantity/format.ts';
-import { partOf, type Catalogue } from '../parts/catalogue.ts';
 import { osmoticBarPerMgL, scaled } from '../water/composition.ts';
 import { PROOF_FIELDS, PROOF_KEYS, type ProofKey, type ProofReadings } from './fields.ts';
 
@@ -82,14 +83,14 @@ export interface Conditions {
   readonly site: ElementSite;
 }
 
-function siteAt(design: Design, catalogue: Catalogue, site: Site, m: Moment): ElementSite {
+function siteAt(system: System, site: Site, m: Moment): ElementSite {
   const make = site.water.composition;
   const water = make.tdsMgL > 0 ? scaled(make, m.feedTds / make.tdsMgL) : make;
-  const outlet = outletOf(design, catalogue, site);
+  const outlet = plantIn(system, site, 'today')?.outlet ?? NO_WAY;
   const back = Math.max(0, pressureForFlowBar(outlet, m.productLMin ?? 0.1, m.temperatureC));
   return {
     feedPressureBar: m.bar,
-    permeatePressureBar: back + partOf(catalogue, 'non-return', design.nonReturnId).barLoss,
+    permeatePressureBar: back + (partIn(system, 'non-return')?.barLoss ?? 0),
     temperatureC: m.temperatureC,
     tdsMgL: m.feedTds,
     osmoticBarPerMgL: osmoticBarPerMgL(water, m.temperatureC),
@@ -98,10 +99,10 @@ function siteAt(design: Design, catalogue: Catalogue, site: Site, m: Moment): El
 }
 
 /** The conditions a proof was read at, or null where one that is needed is missing. */
-export function conditionsOf(r: ProofReadings, design: Design, catalogue: Catalogue, site: Site): Conditions | null {
+export function conditionsOf(r: ProofReadings, system: System, site: Site): Conditions | null {
   if (PROOF_KEYS.some((k) => PROOF_FIELDS[k].needed && r[k] === undefined)) return null;
   return {
-    site: siteAt(design, catalogue, site, {
+    site: siteAt(system, site, {
       bar: r.membranePressureBar ?? 0,
       temperatureC: r.temperatureC ?? 25,
       feedTds: r.feedTdsMgL ?? 0,
@@ -111,11 +112,15 @@ export function conditionsOf(r: ProofReadings, design: Design, catalogue: Catalo
   };
 }
 
-/** What a new element of the design makes at the conditions of a reading, tank shut and tap open. */
-export function expectedAt(design: Design, catalogue: Catalogue, site: Site, m: Moment): ElementOutput {
-  const element = partOf(catalogue, 'element', design.elementId);
-  const p = permeabilityOf(element.rating);
-  return solveElement({ ...p, inSeries: design.elementCount }, siteAt(design, catalogue, site, m));
+/**
+ * What a new element of the system makes at the conditions of a reading, tank shut and tap open.
+ * @throws RangeError for a system without a membrane
+ */
+export function expectedAt(system: System, site: Site, m: Moment): ElementOutput {
+  const element = partIn(system, 'element');
+  if (!element) throw new RangeError('a system without a membrane has no element to compare');
+  const count = ofWork(system, 'separates').length;
+  return solveElement(inSeries(permeabilityOf(element.rating), count), siteAt(system, site, m));
 }
 
 const worse = (a: Grade, b: Grade): Grade =>
@@ -135,13 +140,7 @@ function flowBand(at: (m: Moment) => ElementOutput, m: Moment, expected: number)
  * Judges a system by its readings against the element's own rating at the same pressure, temperature and feed.
  * @returns the missing readings, or the verdict with its limits, reasons and what to do next
  */
-export function prove(
-  r: ProofReadings,
-  design: Design,
-  catalogue: Catalogue,
-  site: Site,
-  meterError: number,
-): ProofResult {
+export function prove(r: ProofReadings, system: System, site: Site, meterError: number): ProofResult {
   const { feedTdsMgL, productTdsMgL, temperatureC, membranePressureBar, productFlowLMin, concentrateFlowLMin } = r;
   if (
     feedTdsMgL === undefined ||
@@ -153,8 +152,11 @@ export function prove(
   )
     return { ok: false, missing: PROOF_KEYS.filter((k) => PROOF_FIELDS[k].needed && r[k] === undefined) };
   const l = VERDICT_LIMITS;
-  const { rating } = partOf(catalogue, 'element', design.elementId);
-  const restrictor = partOf(catalogue, 'restrictor', design.restrictorId);
+  const element = partIn(system, 'element');
+  const restrictor = partIn(system, 'restrictor');
+  if (!element || !restrictor) throw new RangeError('a system without a membrane is proved otherwise');
+  const { rating } = element;
+  const count = ofWork(system, 'separates').length;
   const restrictorLMin = restrictorFlowLDay(restrictor.flow, membranePressureBar, temperatureC) / 1440;
   const m: Moment = {
     bar: membranePressureBar,
@@ -163,7 +165,7 @@ export function prove(
     concentrateLMin: concentrateFlowLMin > 0.005 ? concentrateFlowLMin : restrictorLMin,
     productLMin: productFlowLMin,
   };
-  const at = (x: Moment): ElementOutput => expectedAt(design, catalogue, site, x);
+  const at = (x: Moment): ElementOutput => expectedAt(system, site, x);
   const e = at(m);
   const expectedFlow = e.permeateLDay / 1440;
   const band = expectedFlow > 0 ? flowBand(at, m, expectedFlow) : 1;
@@ -231,7 +233,7 @@ export function prove(
       compared,
       flowAgainstNew: ratio,
       passageAgainstNew: passageRatio,
-      normalisedFlowLDay: ratio * rating.permeateLDay * design.elementCount,
+      normalisedFlowLDay: ratio * rating.permeateLDay * count,
       normalisedPassage: passageRatio * (1 - rating.rejection),
       reasons: found.reasons,
       next: found.next,

@@ -1,7 +1,19 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { house, rules, shelf } from '../testing/fixtures.ts';
-import { decide, livesOf, plainReadings, prove, readJob, viewSystem, type Known, type SystemView } from '../index.ts';
+import {
+  alongTheWater,
+  decide,
+  jointsOf,
+  livesOf,
+  partIn,
+  plainReadings,
+  prove,
+  readJob,
+  viewSystem,
+  type Known,
+  type SystemView,
+} from '../index.ts';
 
 const houses = fc.record({
   feedTdsMgL: fc.double({ min: 60, max: 900, noNaN: true }),
@@ -36,24 +48,25 @@ describe('in any house that gets a system', () => {
     expect(all.length).toBeGreaterThan(7);
   });
   test('its Line is legal, each joint has its sheet, and each tube both its ends', () => {
-    systems(({ faults, line, joints }) => {
+    systems(({ faults, system, joints }) => {
       expect(faults).toEqual([]);
-      expect(joints.map((s) => s.joint.number)).toEqual(line.joints.map((j) => j.number));
+      expect(joints.map((s) => s.joint.number)).toEqual(jointsOf(system).map((j) => j.number));
       for (const s of joints) expect([s.how.length > 15, s.look.length > 10]).toEqual([true, true]);
     });
   });
   test('its run sheet names each step once, wets all, and has no wait without its time', () => {
-    systems(({ sheet, line }) => {
+    systems(({ sheet, system }) => {
       expect(new Set(sheet.map((s) => s.key)).size).toBe(sheet.length);
       const wet = new Set(sheet.flatMap((s) => s.wets));
-      for (const e of line.elements) if (e.role !== 'stop-valve') expect([e.id, wet.has(e.id)]).toEqual([e.id, true]);
+      for (const e of alongTheWater(system))
+        if (e.kind !== 'stop-valve') expect([e.id, wet.has(e.id)]).toEqual([e.id, true]);
       for (const s of sheet.filter((x) => x.kind === 'wait')) expect(s.minutes).toBeGreaterThan(0);
     });
   });
   test('a pump is never without its caution, nor bleach, nor the membrane’s housing', () => {
-    systems(({ sheet, design }) => {
+    systems(({ sheet, system }) => {
       const cautions = sheet.map((s) => s.caution ?? '').join(' ');
-      expect(cautions.includes('residual-current')).toBe(design.pumpId !== null);
+      expect(cautions.includes('residual-current')).toBe(partIn(system, 'pump') !== undefined);
       expect(cautions.includes('Never with the membrane in')).toBe(rules.sanitise);
       expect(cautions).toContain('pressure gone before the cap is opened');
     });
@@ -78,7 +91,7 @@ describe('in any house that gets a system', () => {
           productFlowLMin: { value: 1e-9 + out.permeateLDay / 1440 },
           concentrateFlowLMin: { value: out.concentrateLDay / 1440 },
         });
-        const r = prove(readings, view.design, shelf, view.site, rules.meterError);
+        const r = prove(readings, view.system, view.site, rules.meterError);
         if (!r.ok) throw new Error('incomplete');
         return rank[r.verdict.compared[1]?.grade ?? 'act'];
       };
@@ -89,8 +102,8 @@ describe('in any house that gets a system', () => {
   });
   test('every cartridge has a life that ends, and more use never lengthens it', () => {
     const record = readJob([]);
-    systems(({ line, worst }) => {
-      const lives = (litres: number) => livesOf(line, shelf, record, 0, 1, litres, worst.wasteRatio);
+    systems(({ system, worst }) => {
+      const lives = (litres: number) => livesOf(system, record, 0, 1, litres, worst.wasteRatio);
       const [light, heavy] = [lives(2), lives(40)];
       expect(light.length).toBeGreaterThan(4);
       light.forEach((l, i) => {

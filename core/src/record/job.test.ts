@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
-import { house, rules, shelf } from '../testing/fixtures.ts';
+import { house, rules, shelf, systemOf } from '../testing/fixtures.ts';
 import {
+  alongTheWater,
   bleachMl,
   commissionedAt,
   decide,
@@ -16,6 +17,7 @@ import {
   throughputLDay,
   viewSystem,
   wetElements,
+  type Design,
   type Fact,
   type ProofReadings,
   type SystemView,
@@ -44,6 +46,11 @@ function system(change = {}, house_ = house, rules_ = rules): SystemView {
   return v.view;
 }
 const view = system();
+const design = ((): Design => {
+  const d = decide({ known: house, catalogue: shelf, rules });
+  if (d.kind !== 'recommendation') throw new Error(d.sentence);
+  return d.chosen.design;
+})();
 const fridge = system({ fridge: 'yes', metalAfter: 'copper' });
 
 describe('facts', () => {
@@ -107,7 +114,7 @@ describe('the run sheet', () => {
       catalogue: shelf,
       rules: { ...rules, discards: 3, overnightStand: true, sanitise: true, flushPreFilters: 'together' as const },
     };
-    const v = viewSystem(input, view.design);
+    const v = viewSystem(input, design);
     if (!v.ok) throw new Error(v.reason);
     expect(keys(v.view)).toEqual(expect.arrayContaining(['drain-3', 'overnight', 'sanitise', 'flush-pre']));
     expect(keys(view).filter((x) => x.startsWith('drain-') && x !== 'drain-stops')).toHaveLength(rules.discards);
@@ -115,7 +122,7 @@ describe('the run sheet', () => {
   test('every element of the Line is wet at the end', () => {
     const ticked = readJob(fridge.sheet.map((s, i) => fact(i, { kind: 'tick', step: s.key, done: true })));
     expect([...wetElements(fridge.sheet, ticked)]).toEqual(
-      expect.arrayContaining(fridge.line.elements.map((e) => e.id)),
+      expect.arrayContaining(alongTheWater(fridge.system).map((e) => e.id)),
     );
   });
   test('bleach by dose: 10 L at 50 mg/L with 5 % is 10 mL', () => {
@@ -161,8 +168,8 @@ describe('the clock of the day', () => {
 describe('proving', () => {
   const moment = { bar: 3.6, temperatureC: 12, feedTds: 320, concentrateLMin: 0.3 };
   const ask = (change: ProofReadings = {}) => {
-    const design = { ...view.design, restrictorId: 'restrictor-430' };
-    const e = expectedAt(design, shelf, view.site, { ...moment, concentrateLMin: 0.2 });
+    const system = systemOf({ ...design, restrictorId: 'restrictor-430' });
+    const e = expectedAt(system, view.site, { ...moment, concentrateLMin: 0.2 });
     const good: ProofReadings = {
       feedTdsMgL: 320,
       productTdsMgL: e.permeateTdsMgL,
@@ -171,7 +178,7 @@ describe('proving', () => {
       productFlowLMin: e.permeateLDay / 1440,
       concentrateFlowLMin: 0.2,
     };
-    return { good, result: prove({ ...good, ...change }, design, shelf, view.site, 0.03) };
+    return { good, result: prove({ ...good, ...change }, system, view.site, 0.03) };
   };
   const verdict = (change: ProofReadings) => {
     const { result } = ask(change);
@@ -190,7 +197,7 @@ describe('proving', () => {
     expect([v.rejection, v.momentaryRecovery, v.wasteRatio].map((x) => Number(x.toFixed(6)))).toEqual([0.95, 0.25, 3]);
   });
   test('missing readings are named, none is guessed', () => {
-    expect(prove({ feedTdsMgL: 300 }, view.design, shelf, view.site, 0.03)).toEqual({
+    expect(prove({ feedTdsMgL: 300 }, view.system, view.site, 0.03)).toEqual({
       ok: false,
       missing: ['productTdsMgL', 'temperatureC', 'membranePressureBar', 'productFlowLMin', 'concentrateFlowLMin'],
     });
@@ -218,8 +225,8 @@ describe('proving', () => {
     expect(verdict({ chlorineMgL: 0.09 }).grade).toBe('good');
   });
   test('cold water is not a fault: the expected flow falls with it', () => {
-    const cold = expectedAt(view.design, shelf, view.site, { ...moment, temperatureC: 4 });
-    const warm = expectedAt(view.design, shelf, view.site, { ...moment, temperatureC: 20 });
+    const cold = expectedAt(view.system, view.site, { ...moment, temperatureC: 4 });
+    const warm = expectedAt(view.system, view.site, { ...moment, temperatureC: 20 });
     expect(cold.permeateLDay / warm.permeateLDay).toBeLessThan(0.65);
   });
   test('swapped samples and a changed supply are doubted', () => {
@@ -231,22 +238,22 @@ describe('proving', () => {
 describe('keeping', () => {
   const day = 86400000;
   const lives = (days: number, litres: number, visits: Fact[] = []) =>
-    livesOf(view.line, shelf, readJob(visits), T0, T0 + days * day, litres, 3);
+    livesOf(view.system, readJob(visits), T0, T0 + days * day, litres, 3);
   test('whichever is first decides: the calendar for a small household, litres for a large one', () => {
-    expect(lives(10, 5).find((l) => l.elementId === 'sediment')?.by).toBe('calendar');
-    const big = lives(10, 60).find((l) => l.elementId === 'sediment');
+    expect(lives(10, 5).find((l) => l.componentId === 'sediment')?.by).toBe('calendar');
+    const big = lives(10, 60).find((l) => l.componentId === 'sediment');
     expect(big?.by).toBe('litres');
     expect(((big?.dueMs ?? 0) - T0) / day).toBeCloseTo(20000 / 240, 6);
   });
   test('pre-filters see the drain’s water too, the polishing filter does not', () => {
     const at = (role: string): number => {
-      const e = view.line.elements.find((x) => x.role === role);
-      return e ? throughputLDay(e.role, 10, 3) : 0;
+      const e = alongTheWater(view.system).find((x) => x.kind === role);
+      return e ? throughputLDay(e.kind, 10, 3) : 0;
     };
     expect([at('sediment'), at('carbon'), at('polish'), at('membrane')]).toEqual([40, 40, 10, 10]);
   });
   test('good, soon and overdue change at their days', () => {
-    const state = (days: number) => lives(days, 1).find((l) => l.elementId === 'sediment')?.state;
+    const state = (days: number) => lives(days, 1).find((l) => l.componentId === 'sediment')?.state;
     const life = 6 * 30.44;
     expect([state(life - 31), state(life - 29), state(life - 0.1), state(life + 0.1)]).toEqual([
       'good',
@@ -257,8 +264,8 @@ describe('keeping', () => {
   });
   test('a change begins a new life for what was changed only', () => {
     const changed = lives(200, 1, [fact(190 * 1440, { kind: 'visit', reason: 'change', changed: ['sediment'] })]);
-    expect(changed.find((l) => l.elementId === 'sediment')?.state).toBe('good');
-    expect(changed.find((l) => l.elementId === 'carbon')?.used).toBeGreaterThan(0.5);
+    expect(changed.find((l) => l.componentId === 'sediment')?.state).toBe('good');
+    expect(changed.find((l) => l.componentId === 'carbon')?.used).toBeGreaterThan(0.5);
   });
 });
 
@@ -266,7 +273,7 @@ describe('where a job stands', () => {
   const readings = Object.entries(house).map(([field, value], i) =>
     fact(i, { kind: 'reading', field, value, typed: String(value) } as Bare),
   );
-  const stand = (facts: Fact[], design = view.design) => summarise(facts, design, shelf, rules, T0);
+  const stand = (facts: Fact[], of: Design = design) => summarise(facts, of, shelf, rules, T0);
   const ticks = view.sheet.map((x, i) => fact(100 + i, { kind: 'tick', step: x.key, done: true }));
   test('from the first visit to years of keeping', () => {
     expect(summarise([], null, shelf, rules, T0)).toMatchObject({
@@ -279,7 +286,7 @@ describe('where a job stands', () => {
     expect(stand([...readings, ...ticks])).toMatchObject({ lens: 'prove', inService: true });
     const proof = fact(999, { kind: 'proof', readings: { feedTdsMgL: { value: 300, typed: '300' } } });
     expect(stand([...readings, ...ticks, proof])).toMatchObject({ lens: 'keep', next: 'Nothing due.' });
-    expect(summarise([...readings, ...ticks, proof], view.design, shelf, rules, T0 + 400 * 86400000).next).toMatch(
+    expect(summarise([...readings, ...ticks, proof], design, shelf, rules, T0 + 400 * 86400000).next).toMatch(
       /^Overdue: sediment/,
     );
   });
@@ -308,6 +315,6 @@ describe('where a job stands', () => {
     });
   });
   test('its own run sheet is what a system is flushed by', () => {
-    expect(runSheet(view.line, view.design, shelf, view.site, rules, view.today)).toEqual(view.sheet);
+    expect(runSheet(view.system, rules, view.today)).toEqual(view.sheet);
   });
 });

@@ -72,7 +72,7 @@ export function summarise(
       drinkableAtMs: begun ? schedule.drinkableAtMs : null,
     };
   }
-  const lives = livesOf(system.view.line, catalogue, record, startedMs, nowMs, site.litresADay, worst.wasteRatio, site);
+  const lives = livesOf(system.view.system, record, startedMs, nowMs, site.litresADay, worst.wasteRatio, site);
   if (record.proofs.length === 0)
     return { ...base, lens: 'prove', next: 'Prove it: first readings.', lives, inService: true };
   const overdue = lives.filter((l) => l.state === 'overdue').map((l) => l.label);

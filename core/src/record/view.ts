@@ -1,20 +1,25 @@
-import { siteFrom, type Assumed, type Site } from '../gauge/site.ts';
+import { feedWaterAt, siteFrom, supplyOf, type Assumed, type Site } from '../gauge/site.ts';
 import { runSheet, type RunStep } from '../flush/runsheet.ts';
-import { missingParts, type Design } from '../system/design.ts';
-import { buildLine, lineFaults, type Line } from '../system/line.ts';
-import { operate, plantOf, type Operating } from '../system/plant.ts';
-import { profileLine, type Profile } from '../system/profile.ts';
 import { drainProblem, holesOf, type Hole } from '../plumb/holes.ts';
 import { jointSheets, type JointSheet } from '../plumb/joints.ts';
 import { pickList, type PickItem } from '../plumb/picklist.ts';
+import type { HouseRules } from '../rules/rules.ts';
 import type { SizeInput } from '../size/kinds/candidates.ts';
+import { operateWithout } from '../run/withoutMembrane.ts';
+import { buildSystem } from '../system/build.ts';
+import { choiceOf, missingParts, type Design } from '../system/design.ts';
+import { systemFaults } from '../system/legal.ts';
+import { operate, plantIn, seasonTemperatureC, type Operating, type Season } from '../system/plant.ts';
+import { project } from '../system/project.ts';
+import type { Profile } from '../system/profile.ts';
+import { solve } from '../system/solve.ts';
+import { branchOf, ofWork, type System } from '../system/system.ts';
 
-/** One design in one house, with everything the six parts of the job draw on. */
+/** One system in one house, with everything the six parts of the job draw on. */
 export interface SystemView {
   readonly site: Site;
   readonly assumed: readonly Assumed[];
-  readonly design: Design;
-  readonly line: Line;
+  readonly system: System;
   readonly faults: readonly string[];
   readonly today: Operating;
   readonly worst: Operating;
@@ -30,7 +35,64 @@ export interface SystemView {
 export type SystemResult =
   { readonly ok: true; readonly view: SystemView } | { readonly ok: false; readonly reason: string };
 
-/** Works a design out in a house: its Line, its physics today and in the worst season, and its work sheets. */
+/** What a system does in a season: its fills, or its open tap. */
+export function operateIn(system: System, site: Site, season: Season): Operating {
+  const plant = plantIn(system, site, season);
+  return plant ? operate(plant, site, season, site.wantedTapFlowLMin) : operateWithout(system, site, season);
+}
+
+/** The Line's figures in a season: the tank half full, the tap open, solved. */
+export function profileIn(system: System, site: Site, season: Season, o: Operating): Profile {
+  const house = {
+    supply: supplyOf(site, season),
+    water: feedWaterAt(site, seasonTemperatureC(site, season)),
+    airBar: site.airBar,
+  };
+  const tanks = Object.fromEntries(
+    ofWork(system, 'stores').map((t) => [t.id, { litres: o.middleL, tdsMgL: o.fill.tankTdsMgL }]),
+  );
+  const tap = system.components.find((c) => c.kind === 'tap');
+  const solved = solve(system, house, { tanks, opening: tap ? { [tap.id]: 1 } : {} });
+  const { points, links } = project(system, solved, house);
+  const limits = system.components
+    .filter((c) => branchOf(c) === 'feed' && c.part !== null && c.kind !== 'feed')
+    .map((c) => Math.min(c.part?.maxPressureBar ?? Infinity, c.housing?.maxPressureBar ?? Infinity));
+  const w = solved.working;
+  // what the membrane must overcome before a drop passes: inlet less what the product pushes back less the driving mean
+  const back = points.find((p) => p.id === system.components.find((c) => c.kind === 'non-return')?.id)?.pressureBar ?? 0;
+  return {
+    points,
+    passing: Object.fromEntries([...links].map(([id, p]) => [id, { fromBar: p.fromBar, toBar: p.toBar, flowLMin: p.flowLMin, tdsMgL: p.tdsMgL }])),
+    closeBar: o.fill.closeBar,
+    osmoticBar: w ? Math.max(0, w.inletBar - back - w.out.netDrivingPressureBar) : 0,
+    tankL: o.middleL,
+    tankFullL: o.fill.waterL,
+    limitBar: Math.min(...limits),
+  };
+} // prettier-ignore
+
+/** Works a system out in a house: its physics today and in the worst season, the Line, and its work sheets. */
+export function viewOf(system: System, site: Site, assumed: readonly Assumed[], rules: HouseRules): SystemView {
+  const today = operateIn(system, site, 'today');
+  const worst = operateIn(system, site, 'worst');
+  return {
+    site,
+    assumed,
+    system,
+    faults: systemFaults(system),
+    today,
+    worst,
+    profileToday: profileIn(system, site, 'today', today),
+    profileWorst: profileIn(system, site, 'worst', worst),
+    joints: jointSheets(system, rules),
+    holes: holesOf(system, site, rules),
+    drainProblem: ofWork(system, 'separates').length > 0 ? drainProblem(site) : null,
+    picks: pickList(system, rules),
+    sheet: runSheet(system, rules, today),
+  };
+}
+
+/** Works a design out in a house, as it would stand if it were approved now. */
 export function viewSystem(input: SizeInput, design: Design): SystemResult {
   const { catalogue, rules } = input;
   const missing = missingParts(design, catalogue);
@@ -39,28 +101,6 @@ export function viewSystem(input: SizeInput, design: Design): SystemResult {
   const result = siteFrom(input.known, rules);
   if (!result.ok) return { ok: false, reason: 'Readings this system was designed from are missing.' };
   const { site, assumed } = result;
-  const line = buildLine(design, catalogue, site);
-  const plantToday = plantOf(design, catalogue, site, 'today');
-  const plantWorst = plantOf(design, catalogue, site, 'worst');
-  const today = operate(plantToday, site, 'today', site.wantedTapFlowLMin);
-  const worst = operate(plantWorst, site, 'worst', site.wantedTapFlowLMin);
-  return {
-    ok: true,
-    view: {
-      site,
-      assumed,
-      design,
-      line,
-      faults: lineFaults(line),
-      today,
-      worst,
-      profileToday: profileLine(line, catalogue, site, plantToday, today),
-      profileWorst: profileLine(line, catalogue, site, plantWorst, worst),
-      joints: jointSheets(line, rules),
-      holes: holesOf(design, catalogue, site, rules),
-      drainProblem: drainProblem(site),
-      picks: pickList(line, design, catalogue, rules),
-      sheet: runSheet(line, design, catalogue, site, rules, today),
-    },
-  };
+  const system = buildSystem(choiceOf(design, catalogue), catalogue, site);
+  return { ok: true, view: viewOf(system, site, assumed, rules) };
 }

@@ -1,14 +1,15 @@
 import { describe, expect, test } from '@jest/globals';
-import { house, rules, shelf } from '../testing/fixtures.ts';
+import { house, rules, shelf, systemOf } from '../testing/fixtures.ts';
 import {
   bandsOf,
-  buildLine,
+  alongTheWater,
+  branchOf,
   decide,
   designInWords,
   evaluate,
   fridgeBar,
   lifeLitres,
-  lineFaults,
+  systemFaults,
   liveYear,
   partOf,
   rankFaults,
@@ -57,7 +58,7 @@ describe('a household that wants no tank', () => {
   test('its Line has no tank and an electric valve before the pump, is legal, and has its sheets', () => {
     const v = viewSystem(i, d.chosen.design);
     if (!v.ok) throw new Error(v.reason);
-    const roles = v.view.line.elements.map((e) => e.role);
+    const roles = alongTheWater(v.view.system).map((e) => e.kind);
     expect(roles).not.toContain('tank');
     expect(roles.indexOf('feed-valve')).toBe(roles.indexOf('pump') - 1);
     expect(v.view.faults).toEqual([]);
@@ -66,7 +67,7 @@ describe('a household that wants no tank', () => {
     expect(keys.some((k) => k.startsWith('fill-') || k === 'air-charge')).toBe(false);
     expect(v.view.profileToday.points.every((p) => Number.isFinite(p.pressureBar) && p.pressureBar >= 0)).toBe(true);
     const wet = new Set(v.view.sheet.flatMap((s) => s.wets));
-    expect(v.view.line.elements.filter((e) => e.role !== 'stop-valve' && !wet.has(e.id))).toEqual([]);
+    expect(alongTheWater(v.view.system).filter((e) => e.kind !== 'stop-valve' && !wet.has(e.id))).toEqual([]);
   });
   test('its bands, flips and year are worked out like any other’s', () => {
     const bands = bandsOf(i, d.chosen.design, 60);
@@ -81,7 +82,7 @@ describe('a household that wants no tank', () => {
   test('no tank can have lost its air', () => {
     const ranked = rankFaults(
       { feedTdsMgL: 250, productTdsMgL: 15, temperatureC: 12, membranePressureBar: 6, productFlowLMin: 0.8, concentrateFlowLMin: 1.2 },
-      d.chosen.design, shelf, siteOf(i), 0.03,
+      systemOf(d.chosen.design), siteOf(i), 0.03,
     ); // prettier-ignore
     expect(ranked.map((f) => f.code)).not.toContain('air-charge');
   });
@@ -123,10 +124,12 @@ describe('private water', () => {
     const d = recommended(i);
     expect(d.chosen.design.lampId).not.toBeNull();
     expect(d.safety.map((s) => s.code)).toContain('private-unsafe');
-    const line = buildLine(d.chosen.design, shelf, { tapLengthM: 1.5 });
-    const roles = line.elements.filter((e) => e.branch === 'product').map((e) => e.role);
+    const line = systemOf(d.chosen.design);
+    const roles = alongTheWater(line)
+      .filter((e) => branchOf(e) === 'product')
+      .map((e) => e.kind);
     expect(roles.at(-2)).toBe('lamp');
-    expect(lineFaults(line)).toEqual([]);
+    expect(systemFaults(line)).toEqual([]);
     const v = viewSystem(i, d.chosen.design);
     const cautions = v.ok ? v.view.sheet.map((s) => s.caution ?? '').join(' ') : '';
     expect(cautions).toMatch(/Never look into the light/);
@@ -147,8 +150,8 @@ describe('private water', () => {
   test('with a little iron gets a cartridge before its carbon, whose life follows the iron', () => {
     const d = recommended(input({ ...well, laboratory: 'clean', ironMgL: 0.6 }));
     expect(d.chosen.design.ironId).toBe('iron-cartridge');
-    const line = buildLine(d.chosen.design, shelf, { tapLengthM: 1.5 });
-    const roles = line.elements.map((e) => e.role);
+    const line = systemOf(d.chosen.design);
+    const roles = alongTheWater(line).map((e) => e.kind);
     expect(roles.indexOf('iron')).toBe(roles.indexOf('carbon') - 1);
     const part = partOf(shelf, 'iron', 'iron-cartridge');
     const carries = { ironMgL: 0.6, disinfectant: 'none', chlorineMgL: 0 };
@@ -207,9 +210,13 @@ describe('a fridge', () => {
     const i = input({ fridge: 'yes', fridgeMinBar: 2.8 });
     const d = recommended(i);
     expect(d.chosen.design.deliveryPumpId).toBe('delivery-pump');
-    const line = buildLine(d.chosen.design, shelf, { tapLengthM: 1.5 });
-    expect(line.elements.filter((e) => e.branch === 'fridge').map((e) => e.role)).toEqual(['delivery-pump', 'fridge']);
-    expect(lineFaults(line)).toEqual([]);
+    const line = systemOf(d.chosen.design);
+    expect(
+      alongTheWater(line)
+        .filter((e) => branchOf(e) === 'fridge')
+        .map((e) => e.kind),
+    ).toEqual(['delivery-pump', 'fridge']);
+    expect(systemFaults(line)).toEqual([]);
     const bare = { ...d.chosen.design, deliveryPumpId: null };
     expect(evaluate(bare, shelf, siteOf(i), rules).failures.map((f) => f.code)).toContain('fridge-too-weak');
     const bar = (tankBar: number) => fridgeBar(d.chosen.design, shelf, siteOf(i), tankBar, 8);

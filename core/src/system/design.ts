@@ -1,9 +1,11 @@
 import { z } from 'zod';
-import { findPart, partOf, type Catalogue } from '../parts/catalogue.ts';
+import { findPart, partOf, partsOf, type Catalogue, type PartKind } from '../parts/catalogue.ts';
+import { kindRow, type KindName } from '../parts/kinds.ts';
+import type { Choice, Picked } from './build.ts';
 
 const id = z.string().min(1).max(80);
 
-/** What is put in: the parts chosen for one system. The Line is built from it; nothing else lists parts. */
+/** A choice as the search makes it: a part's id for each place. A system is built from it; nothing else reads its places. */
 export const DesignSchema = z.object({
   elementId: id,
   /** elements one after the other on the concentrate */
@@ -35,31 +37,61 @@ export const DesignSchema = z.object({
 });
 export type Design = z.infer<typeof DesignSchema>;
 
-/** Parts a design names that the catalogue does not have (retired or renamed since). */
+/** The kinds of a design's places, in the order their differences are told. */
+const PLACES: readonly (readonly [keyof Design, KindName])[] = [
+  ['elementId', 'membrane'],
+  ['restrictorId', 'restrictor'],
+  ['tankId', 'tank'],
+  ['pumpId', 'pump'],
+  ['permeatePumpId', 'permeate-pump'],
+  ['limiterId', 'limiter'],
+  ['mineralId', 'mineral'],
+  ['lampId', 'lamp'],
+  ['ironId', 'iron'],
+  ['deliveryPumpId', 'delivery-pump'],
+  ['sedimentId', 'sediment'],
+  ['carbonIds', 'carbon'],
+  ['polishId', 'polish'],
+  ['shutOffId', 'shut-off'],
+  ['nonReturnId', 'non-return'],
+  ['feedId', 'feed'],
+  ['drainId', 'drain'],
+  ['tapId', 'tap'],
+];
+
+/** Every part a design asks for, with its kind, the tube last. */
+export function partsAsked(design: Design): { readonly kind: KindName | 'tube'; readonly id: string }[] {
+  const places = PLACES.flatMap(([place, kind]) => {
+    const asked = design[place];
+    const ids = Array.isArray(asked) ? asked : typeof asked === 'string' ? [asked] : [];
+    const times = kind === 'membrane' ? design.elementCount : 1;
+    return Array.from({ length: times }, () => ids).flatMap((all) => all.map((id) => ({ kind, id })));
+  });
+  return [...places, { kind: 'tube', id: design.tubeId }];
+}
+
+/** Parts a design names that the catalogue does not have, or has as another kind. */
 export function missingParts(design: Design, catalogue: Catalogue): string[] {
-  const ids = [
-    design.elementId,
-    design.restrictorId,
-    design.tankId,
-    design.pumpId,
-    design.permeatePumpId,
-    design.limiterId,
-    design.mineralId,
-    design.lampId,
-    design.ironId,
-    design.deliveryPumpId,
-    design.sedimentId,
-    ...design.carbonIds,
-    design.polishId,
-    design.shutOffId,
-    design.nonReturnId,
-    design.feedId,
-    design.drainId,
-    design.tapId,
-    design.tubeId,
-  ];
-  const have = new Set(catalogue.map((p) => p.id));
-  return ids.filter((x): x is string => x !== null && !have.has(x));
+  const wrong = partsAsked(design).filter(({ kind, id: part }) => {
+    const wanted: PartKind | null = kind === 'tube' ? 'tube' : kindRow(kind).partKind;
+    return findPart(catalogue, part)?.kind !== wanted;
+  });
+  return [...new Set(wrong.map((w) => w.id))];
+}
+
+/** A design as a choice of parts. @throws RangeError when it names a part the catalogue lacks (see `missingParts`) */
+export function choiceOf(design: Design, catalogue: Catalogue): Choice {
+  const [gone] = missingParts(design, catalogue);
+  if (gone !== undefined) throw new RangeError(`the catalogue has no "${gone}"`);
+  const picks = partsAsked(design).flatMap(({ kind, id: part }): Picked[] => {
+    // a pump's switch stops the water where a valve would
+    if (kind === 'tube' || (kind === 'shut-off' && design.pumpId !== null)) return [];
+    return [{ kind, part: findPart(catalogue, part) ?? null }];
+  });
+  const [leak] = partsOf(catalogue, 'leak-valve');
+  if (design.fridge) picks.push({ kind: 'fridge', part: null });
+  if (design.leakValve && leak) picks.push({ kind: 'leak-valve', part: leak });
+  return { picks, tube: partOf(catalogue, 'tube', design.tubeId) };
 }
 
 /** Whether two designs are the same parts. */
@@ -74,21 +106,34 @@ export function elementInWords(design: Pick<Design, 'elementId' | 'elementCount'
   return design.elementCount === 1 ? name : `${String(design.elementCount)} × ${name}`;
 }
 
+/** Places whose parts name a design, in the order people say them. */
+const NAMING: readonly KindName[] = [
+  'membrane',
+  'tank',
+  'restrictor',
+  'pump',
+  'permeate-pump',
+  'limiter',
+  'iron',
+  'mineral',
+  'lamp',
+  'delivery-pump',
+];
+
 /** The design in a few words: "Element 285, Tank 12 L, Booster pump, small". */
 export function designInWords(design: Design, catalogue: Catalogue): string {
-  const names = [
-    elementInWords(design, catalogue),
-    design.tankId === null ? 'no tank' : partOf(catalogue, 'tank', design.tankId).name,
-    partOf(catalogue, 'restrictor', design.restrictorId).name,
-  ];
-  if (design.pumpId) names.push(partOf(catalogue, 'pump', design.pumpId).name);
-  if (design.permeatePumpId) names.push(partOf(catalogue, 'permeate-pump', design.permeatePumpId).name);
-  if (design.limiterId) names.push(partOf(catalogue, 'limiter', design.limiterId).name);
-  if (design.ironId) names.push(partOf(catalogue, 'iron', design.ironId).name);
-  if (design.mineralId) names.push(partOf(catalogue, 'mineral', design.mineralId).name);
-  if (design.lampId) names.push(partOf(catalogue, 'lamp', design.lampId).name);
-  if (design.deliveryPumpId) names.push(partOf(catalogue, 'delivery-pump', design.deliveryPumpId).name);
-  return names.join(', ');
+  const asked = partsAsked(design);
+  const name = (id: string): string => findPart(catalogue, id)?.name ?? id;
+  return NAMING.flatMap((kind) => {
+    const first = asked.find((a) => a.kind === kind);
+    if (kind === 'tank' && !first) return ['no tank'];
+    if (!first) return [];
+    return [
+      kind === 'membrane' && design.elementCount > 1
+        ? `${String(design.elementCount)} × ${name(first.id)}`
+        : name(first.id),
+    ];
+  }).join(', ');
 }
 
 /** One part of a design against another's. */
@@ -98,39 +143,31 @@ export interface DesignDifference {
   readonly to: string;
 }
 
-const PART_WORDS = {
-  elementId: 'element',
-  restrictorId: 'restrictor',
-  tankId: 'tank',
-  pumpId: 'booster pump',
-  permeatePumpId: 'permeate pump',
-  limiterId: 'limiting valve',
-  mineralId: 'minerals',
-  lampId: 'lamp',
-  ironId: 'iron cartridge',
-  deliveryPumpId: 'delivery pump',
-  sedimentId: 'sediment cartridge',
-  polishId: 'polishing carbon',
-  shutOffId: 'shut-off',
-  nonReturnId: 'non-return valve',
-  feedId: 'feed connection',
-  drainId: 'drain',
-  tapId: 'tap',
-  tubeId: 'tube',
-} as const satisfies Partial<Record<keyof Design, string>>;
+/** What a kind is called where two designs are told apart. */
+const DIFFERENCE_WORDS: Readonly<Partial<Record<KindName | 'tube', string>>> = {
+  membrane: 'element',
+  pump: 'booster pump',
+  iron: 'iron cartridge',
+  sediment: 'sediment cartridge',
+  polish: 'polishing carbon',
+  feed: 'feed connection',
+};
 
 /** What differs between two designs, in the trade's words; empty where they are the same parts. */
 export function designDifferences(from: Design, to: Design, catalogue: Catalogue): DesignDifference[] {
-  const name = (id: string | null): string => (id === null ? 'none' : (findPart(catalogue, id)?.name ?? id));
-  const out: DesignDifference[] = [];
-  const put = (what: string, a: string, b: string): void => {
-    if (a !== b) out.push({ what, from: a, to: b });
+  const words = (design: Design, kind: KindName | 'tube'): string => {
+    const names = partsAsked(design).flatMap((a) => (a.kind === kind ? [findPart(catalogue, a.id)?.name ?? a.id] : []));
+    if (names.length === 0) return 'none';
+    return kind === 'membrane' && names.length > 1 ? `${String(names.length)} × ${names[0] ?? ''}` : names.join(', ');
   };
-  for (const [key, what] of Object.entries(PART_WORDS) as [keyof typeof PART_WORDS, string][])
-    put(what, name(from[key]), name(to[key]));
-  put('elements', String(from.elementCount), String(to.elementCount));
-  put('carbon', from.carbonIds.map(name).join(', '), to.carbonIds.map(name).join(', '));
-  put('fridge branch', from.fridge ? 'yes' : 'no', to.fridge ? 'yes' : 'no');
-  put('leak valve', from.leakValve ? 'yes' : 'no', to.leakValve ? 'yes' : 'no');
-  return out;
+  const kinds: readonly (KindName | 'tube')[] = [...PLACES.map(([, kind]) => kind), 'tube'];
+  const out = kinds.map((kind) => ({
+    what: DIFFERENCE_WORDS[kind] ?? (kind === 'tube' ? 'tube' : kindRow(kind).label),
+    from: words(from, kind),
+    to: words(to, kind),
+  }));
+  const yes = (is: boolean): string => (is ? 'yes' : 'no');
+  out.push({ what: 'fridge branch', from: yes(from.fridge), to: yes(to.fridge) });
+  out.push({ what: 'leak valve', from: yes(from.leakValve), to: yes(to.leakValve) });
+  return out.filter((d) => d.from !== d.to);
 }

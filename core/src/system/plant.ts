@@ -1,27 +1,20 @@
-import type { Permeability } from '../membrane/permeability.ts';
 import { feedWaterAt, supplyOf, type Site } from '../gauge/site.ts';
 import { tapFlowLMin, pressureForFlowBar, type Outlet } from '../hydraulics/outlet.ts';
-import { solveTrain, type FeedWater, type Train, type Working } from '../hydraulics/train.ts';
-import { fitPermeability, type ElementRating } from '../membrane/element.ts';
+import { pressureAtWaterBar, waterAtPressureL, type AirTank } from '../hydraulics/tank.ts';
+import { solveTrain, type FeedWater, type Stretch, type Train, type Working } from '../hydraulics/train.ts';
+import { both, NO_WAY, type Way } from '../hydraulics/way.ts';
+import { partOf, type Catalogue, type PartOf } from '../parts/catalogue.ts';
 import { runDirect, type DirectRun } from '../run/openTap.ts';
 import { fillTank, LONGEST_FILL_MIN, operatingMap, type Fill, type OperatingMap } from '../run/fill.ts';
-import { pressureAtWaterBar, waterAtPressureL, type AirTank } from '../hydraulics/tank.ts';
-import { partOf, type Catalogue } from '../parts/catalogue.ts';
-import type { Design } from './design.ts';
-import { feedTubeM } from './line.ts';
+import { buildSystem } from './build.ts';
+import { pathsOf, stretchesOf, wayOf, type LossFactor, type Paths } from './compile.ts';
+import { choiceOf, type Design } from './design.ts';
+import { atLoad, HALF_WAY } from './load.ts';
+import { inSeries, permeabilityOf, usualHoldUp, type HoldUp } from './membranes.ts';
+import { shutOffIn } from './solve.ts';
+import { ofWork, partIn, type System } from './system.ts';
 
 const { max, min } = Math;
-
-/** Pre-filters in sizing are taken half way through their life. */
-export const HALF_WAY = 0.5;
-
-/**
- * Pressure loss of a cartridge against its clean one as it loads: doubled half way, three times at the end of its life.
- * @param load litres passed over litres of life, 0 to 2
- */
-export function loadedLoss(load: number): number {
-  return 1 + 2 * load;
-}
 
 /** A design in a house, ready for the physics. */
 export interface Plant {
@@ -38,40 +31,64 @@ export interface Plant {
 /** When the plant is looked at. */
 export type Season = 'worst' | 'today';
 
-/** Water that stands on both sides of a membrane while nothing runs, L. */
-export interface HoldUp {
-  readonly productL: number;
-  readonly feedL: number;
+/** What of a design's plumbing hangs on neither element, restrictor, tank nor the house: made once for each. */
+interface Plumbed {
+  readonly feed: readonly Stretch[];
+  /** from the storage, or from the membrane where there is none, to the tube that leads to the tap */
+  readonly toTap: Way;
+  readonly tap: Way;
+}
+const plumbed = new WeakMap<Catalogue, Map<string, Plumbed>>();
+
+/** The plumbing of a design: its system is built and walked once for all designs that share it. */
+function plumbingOf(design: Design, catalogue: Catalogue, load: number): Plumbed {
+  const known = plumbed.get(catalogue) ?? new Map<string, Plumbed>();
+  plumbed.set(catalogue, known);
+  const { elementCount, carbonIds, fridge, leakValve } = design;
+  const key = [
+    load, elementCount, fridge, leakValve, design.tankId !== null, design.pumpId, design.permeatePumpId, design.limiterId,
+    design.mineralId, design.lampId, design.ironId, design.sedimentId, ...carbonIds, design.polishId, design.shutOffId,
+    design.nonReturnId, design.feedId, design.tapId, design.tubeId,
+  ].join(' '); // prettier-ignore
+  const found = known.get(key);
+  if (found) return found;
+  const paths = pathsOf(buildSystem(choiceOf(design, catalogue), catalogue, { tapLengthM: 1, tapRiseM: 0 }));
+  const made = plumbingAlong(paths, atLoad(load));
+  known.set(key, made);
+  return made;
 }
 
-/**
- * Hold-up of an element whose sheet says nothing of it: by its size, from the volume of a wound element of about 1 m2 for
- * 250 L/day (core tube and housing ends on the product side, spacer and housing on the feed side). Within a factor of 1.5.
- */
-export function usualHoldUp(rating: ElementRating): HoldUp {
-  const size = rating.permeateLDay / 250;
-  return { productL: 0.05 + 0.02 * size, feedL: 0.2 + 0.06 * size };
+/** Ways along a system's paths. */
+function plumbingAlong(paths: Paths, factor: LossFactor): Plumbed {
+  const [tap = []] = paths.outlets;
+  return {
+    feed: gathered(stretchesOf(paths.feed, factor)),
+    toTap: both(wayOf(paths.storage, factor), wayOf(paths.trunk, factor)),
+    tap: { ...wayOf(tap, factor), tubes: [] },
+  };
 }
 
-const fitted = new WeakMap<ElementRating, Permeability>();
-
-/** Permeability of a rating, fitted once and kept: a pure function's memory, not state anyone can see. */
-export function permeabilityOf(rating: ElementRating): Permeability {
-  const p = fitted.get(rating) ?? fitPermeability(rating);
-  fitted.set(rating, p);
-  return p;
+/** All tubes and filters between limiting valve and pump, as one. */
+function gathered(feed: readonly Stretch[]): Stretch[] {
+  const way = feed.reduce<Way>((w, s) => both(w, s.way), NO_WAY);
+  const limiter = feed.find((s) => s.limitBar !== null);
+  const pump = feed.find((s) => s.pump);
+  return [
+    ...(limiter ? [{ way: NO_WAY, limitBar: limiter.limitBar, pump: null }] : []),
+    { way, limitBar: null, pump: pump?.pump ?? null },
+  ];
 }
 
-const twins = new WeakMap<Permeability, Map<number, Permeability>>();
-
-/** The same element several times in a row; kept, so that it is made once. */
-function inSeries(p: Permeability, count: number): Permeability {
-  if (count === 1) return p;
-  const made = twins.get(p) ?? new Map<number, Permeability>();
-  twins.set(p, made);
-  const twin = made.get(count) ?? { ...p, inSeries: count };
-  made.set(count, twin);
-  return twin;
+/** How a system stops: by the switch of its pump, or by its valve. */
+function shutOffOf(pump: PartOf<'pump'> | null, shut: PartOf<'shut-off'>): Train['shutOff'] {
+  return pump
+    ? { kind: 'pressure-switch', closeBar: pump.closeBar, reopenBar: pump.reopenBar }
+    : {
+        kind: 'four-port',
+        closeRatio: shut.closeRatio,
+        reopenRatio: shut.reopenRatio,
+        closeOffsetBar: shut.closeOffsetBar,
+      };
 }
 
 /** The feed side of a design at a house, at the worst hour or on an ordinary moment today. */
@@ -83,31 +100,12 @@ export function trainOf(
   load: number = HALF_WAY,
 ): Train {
   const pump = design.pumpId === null ? null : partOf(catalogue, 'pump', design.pumpId);
-  const shut = partOf(catalogue, 'shut-off', design.shutOffId);
-  const pre =
-    partOf(catalogue, 'sediment', design.sedimentId).barPerLMin +
-    (design.ironId === null ? 0 : partOf(catalogue, 'iron', design.ironId).barPerLMin) +
-    design.carbonIds.reduce((s, id) => s + partOf(catalogue, 'carbon', id).barPerLMin, 0);
   return {
     supply: supplyOf(site, season),
-    limiterBar: design.limiterId === null ? null : partOf(catalogue, 'limiter', design.limiterId).setBar,
-    preFilterBarPerLMin: loadedLoss(load) * pre,
-    feedTube: {
-      boreMm: partOf(catalogue, 'tube', design.tubeId).boreMm,
-      lengthM: feedTubeM(design),
-      riseM: 0,
-    },
-    pump: pump?.curve ?? null,
+    feed: plumbingOf(design, catalogue, load).feed,
     permeability: inSeries(permeabilityOf(partOf(catalogue, 'element', design.elementId).rating), design.elementCount),
     restrictor: partOf(catalogue, 'restrictor', design.restrictorId).flow,
-    shutOff: pump
-      ? { kind: 'pressure-switch', closeBar: pump.closeBar, reopenBar: pump.reopenBar }
-      : {
-          kind: 'four-port',
-          closeRatio: shut.closeRatio,
-          reopenRatio: shut.reopenRatio,
-          closeOffsetBar: shut.closeOffsetBar,
-        },
+    shutOff: shutOffOf(pump, partOf(catalogue, 'shut-off', design.shutOffId)),
     permeatePump: design.permeatePumpId === null ? null : partOf(catalogue, 'permeate-pump', design.permeatePumpId),
     nonReturnBar: partOf(catalogue, 'non-return', design.nonReturnId).barLoss,
   };
@@ -115,16 +113,11 @@ export function trainOf(
 
 /** The product side from tank to tap. */
 export function outletOf(design: Design, catalogue: Catalogue, site: Pick<Site, 'tapLengthM' | 'tapRiseM'>): Outlet {
-  const mineral = design.mineralId === null ? 0 : partOf(catalogue, 'mineral', design.mineralId).barPerLMin;
-  const lamp = design.lampId === null ? 0 : partOf(catalogue, 'lamp', design.lampId).barPerLMin;
+  const { toTap, tap } = plumbingOf(design, catalogue, HALF_WAY);
+  const { boreMm } = partOf(catalogue, 'tube', design.tubeId);
   return {
-    filterBarPerLMin: partOf(catalogue, 'polish', design.polishId).barPerLMin + mineral + lamp,
-    tube: {
-      boreMm: partOf(catalogue, 'tube', design.tubeId).boreMm,
-      lengthM: site.tapLengthM + 1,
-      riseM: site.tapRiseM,
-    },
-    tapResistance: partOf(catalogue, 'tap', design.tapId).resistance,
+    ...both({ ...toTap, tubes: [] }, tap),
+    tubes: [{ boreMm, lengthM: site.tapLengthM + 1, riseM: site.tapRiseM }],
   };
 }
 
@@ -138,6 +131,37 @@ export function plantOf(design: Design, catalogue: Catalogue, site: Site, season
     tank: tank && { volumeL: tank.volumeL, airChargeBar: tank.airChargeBar },
     holdUp: { productL: design.elementCount * holdUp.productL, feedL: design.elementCount * holdUp.feedL },
     outlet: outletOf(design, catalogue, site),
+    airBar: site.airBar,
+  };
+}
+
+/** Everything the physics needs of a system as it stands; null where it has no membrane. */
+export function plantIn(system: System, site: Site, season: Season, load: number = HALF_WAY): Plant | null {
+  const membranes = ofWork(system, 'separates');
+  const element = partIn(system, 'element');
+  const restrictor = partIn(system, 'restrictor');
+  if (!element || !restrictor) return null;
+  const tank = partIn(system, 'tank');
+  const holdUp = element.holdUp ?? usualHoldUp(element.rating);
+  const { feed, toTap, tap } = plumbingAlong(pathsOf(system), atLoad(load));
+  const tapTubes = wayOf(pathsOf(system).outlets[0] ?? []).tubes;
+  const [run] = tapTubes;
+  return {
+    train: {
+      supply: supplyOf(site, season),
+      feed,
+      permeability: inSeries(permeabilityOf(element.rating), membranes.length),
+      restrictor: restrictor.flow,
+      shutOff: shutOffIn(system),
+      permeatePump: partIn(system, 'permeate-pump') ?? null,
+      nonReturnBar: partIn(system, 'non-return')?.barLoss ?? 0,
+    },
+    tank: tank ? { volumeL: tank.volumeL, airChargeBar: tank.airChargeBar } : null,
+    holdUp: { productL: membranes.length * holdUp.productL, feedL: membranes.length * holdUp.feedL },
+    outlet: {
+      ...both({ ...toTap, tubes: [] }, tap),
+      tubes: run ? [{ boreMm: run.boreMm, lengthM: site.tapLengthM + 1, riseM: site.tapRiseM }] : [],
+    },
     airBar: site.airBar,
   };
 }

@@ -1,5 +1,8 @@
 import { CatalogueSchema, type Catalogue } from '../parts/catalogue.ts';
 import { HouseRulesSchema, type HouseRules } from '../rules/rules.ts';
+import { buildSystem } from '../system/build.ts';
+import { choiceOf, type Design } from '../system/design.ts';
+import type { System } from '../system/system.ts';
 import type { Known } from '../gauge/fields.ts';
 import { analysisFrom, waterState } from '../water/analysis.ts';
 import type { Composition } from '../water/composition.ts';
@@ -57,4 +60,9 @@ export const house: Known = {
 /** A mains water of which only two figures are known. */
 export function mains(tdsMgL: number, hardnessMgL: number): Composition {
   return waterState(analysisFrom({ source: 'mains', tdsMgL, hardnessMgL, temperatureC: 15 }).analysis).composition;
+}
+
+/** The system a design stands for, in a kitchen of ordinary measures. */
+export function systemOf(design: Design, site = { tapLengthM: 1.5, tapRiseM: 0.6 }): System {
+  return buildSystem(choiceOf(design, shelf), shelf, site);
 }

@@ -130,7 +130,7 @@ const JobLine = memo(function JobLine({ lens, as }: { lens: Lens; as: 'band' | '
     [dispatch],
   );
   const props = {
-    line: job.view?.line ?? SKELETON,
+    line: job.view?.system ?? SKELETON,
     profile: profileOf(job, lens),
     marks,
     chosen,
@@ -195,5 +195,5 @@ const ChosenCard = memo(function ChosenCard({ lens }: { lens: Lens }): ReactElem
   const job = useJob();
   const chosen = useAppSelector((s) => s.session.chosen);
   if (chosen === null) return null;
-  return <ElementCard line={job.view?.line ?? SKELETON} profile={profileOf(job, lens)} elementId={chosen} />;
+  return <ElementCard line={job.view?.system ?? SKELETON} profile={profileOf(job, lens)} elementId={chosen} />;
 });

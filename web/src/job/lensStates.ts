@@ -7,7 +7,7 @@ export function livesNow(job: JobContext, nowMs: number): Life[] {
   if (!view) return [];
   const started = startedMsOf(view.sheet, record);
   if (started === null) return [];
-  return livesOf(view.line, job.parts, record, started, nowMs, view.site.litresADay, view.worst.wasteRatio, view.site);
+  return livesOf(view.system, record, started, nowMs, view.site.litresADay, view.worst.wasteRatio, view.site);
 }
 
 /** A few words beside each lens: where that part of the job stands. */
@@ -31,7 +31,7 @@ export function lensStates(job: JobContext): Readonly<Record<Lens, string>> {
             : d === 'nothing-fits'
               ? 'nothing fits'
               : 'needs readings',
-    plumb: view && approved ? `${String(view.line.joints.length)} joints` : '',
+    plumb: view && approved ? `${String(view.joints.length)} joints` : '',
     flush:
       view && approved
         ? commissionedAt(view.sheet, record) !== null
@@ -51,16 +51,16 @@ export function lensMarks(lens: Lens, job: JobContext): { marks: Record<string, 
   const marks: Record<string, string> = {};
   if (!view) return { marks, wet: new Set() };
   const wet = wetElements(view.sheet, record);
-  for (const e of view.line.elements) {
+  for (const e of view.system.components) {
     if (lens === 'plumb') {
-      const joints = view.line.joints.filter((j) => j.at === e.id).map((j) => j.number);
+      const joints = view.joints.filter((j) => j.joint.component.id === e.id).map((j) => j.joint.number);
       if (joints.length > 0) marks[e.id] = numbersInWords(joints);
     }
     if (lens === 'flush') marks[e.id] = wet.has(e.id) ? 'wet' : 'dry';
   }
   if (lens === 'keep')
     for (const l of livesNow(job, Date.now()))
-      marks[l.elementId] =
+      marks[l.componentId] =
         l.state === 'overdue' ? 'overdue' : `${String(Math.max(0, Math.round(100 * (1 - l.used))))} % left`;
   return { marks, wet };
 }

@@ -1,4 +1,4 @@
-import { findPart, formatNumber, formatReading, JOINT_NAMES, type Line, type Profile } from '@katharos/core';
+import { formatNumber, formatReading, JOINT_NAMES, kindRow, type Profile, type System } from '@katharos/core';
 import { CloseButton } from '@mantine/core';
 import type { ReactElement } from 'react';
 import { useJob } from '../job/useJob.ts';
@@ -11,29 +11,23 @@ export function ElementCard({
   profile,
   elementId,
 }: {
-  line: Line;
+  line: System;
   profile: Profile | null;
   elementId: string;
 }): ReactElement | null {
-  const { parts, view } = useJob();
+  const { view } = useJob();
   const dispatch = useAppDispatch();
-  const e = line.elements.find((x) => x.id === elementId);
+  const e = line.components.find((x) => x.id === elementId);
   if (!e) return null;
-  const part = findPart(parts, e.partId);
+  const { part } = e;
   const p = profile?.points.find((x) => x.id === elementId);
-  const joints = view?.joints.filter((j) => j.joint.at === elementId) ?? [];
+  const joints = view?.joints.filter((j) => j.joint.component.id === elementId) ?? [];
   const n = formatNumber;
   return (
-    <section className="element-card" aria-label={`Card of the ${e.label}`}>
+    <section className="element-card" aria-label={`Card of the ${e.slot}`}>
       <div>
-        <h2>{e.label}</h2>
-        <p>
-          {part
-            ? part.name
-            : e.role === 'stop-valve' || e.role === 'fridge'
-              ? 'already in the house'
-              : 'not chosen yet'}
-        </p>
+        <h2>{e.slot}</h2>
+        <p>{part ? part.name : kindRow(e.kind).partKind === null ? 'already in the house' : 'not chosen yet'}</p>
       </div>
       {p && (
         <dl className="figures">

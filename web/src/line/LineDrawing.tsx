@@ -1,4 +1,4 @@
-import { formatNumber, type Line, type Profile } from '@katharos/core';
+import { branchOf, formatNumber, type Profile, type System } from '@katharos/core';
 import { useComputedColorScheme } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
 import { Fragment, memo, useRef, type KeyboardEvent, type ReactElement } from 'react';
@@ -8,7 +8,7 @@ import { elementWords } from './words.ts';
 import './line.css';
 
 export interface LineProps {
-  readonly line: Line;
+  readonly line: System;
   readonly profile: Profile | null;
   /** how the current lens marks each element: a word under its name */
   readonly marks: Readonly<Record<string, string>>;
@@ -75,8 +75,8 @@ function ElementButton(props: {
   return (
     <li
       style={{ left: placed.x, top: placed.y }}
-      data-branch={element.branch}
-      data-role={element.role}
+      data-branch={branchOf(element)}
+      data-kind={element.kind}
       data-mark={mark}
     >
       <button
@@ -91,7 +91,7 @@ function ElementButton(props: {
       >
         <span className="line-node" />
         <span className="line-name">
-          {element.label}
+          {element.slot}
           {mark !== undefined && <span className="line-mark">{mark}</span>}
         </span>
       </button>
@@ -108,21 +108,19 @@ function Strokes({
   profile: Profile | null;
   scheme: 'light' | 'dark';
 }): ReactElement {
-  const membrane = layout.main.find((p) => p.element.role === 'membrane');
-  const colour = (p: Placed | undefined): string =>
-    p?.point ? salinityColour(p.point.tdsMgL, scheme) : 'var(--k-line)';
-  const width = (p: Placed | undefined): number => (p?.point ? flowWidth(p.point.flowLMin) : 1.5);
+  // a stretch is drawn with what passes its tube
+  const membrane = layout.main.findLast((p) => p.element.kind === 'membrane');
+  const colour = (p: Placed | undefined): string => (p?.into ? salinityColour(p.into.tdsMgL, scheme) : 'var(--k-line)');
+  const width = (p: Placed | undefined): number => (p?.into ? flowWidth(Math.abs(p.into.flowLMin)) : 1.5);
   const dash = profile ? undefined : '3 5';
   const [restrictor, drain] = layout.concentrate;
-  const tee = layout.main.find((p) => p.element.role === 'tank-tee');
-  const branch = layout.main.find((p) => p.element.role === 'branch');
+  const tee = layout.main.find((p) => p.element.kind === 'tank-tee');
+  const fork = layout.main.find((p) => p.element.kind === 'branch');
   return (
     <g fill="none" strokeLinecap="butt">
       {layout.main.slice(1).map((p, i) => {
         const from = layout.main[i];
         if (!from) return null;
-        // the stretch carries what leaves the element before it; past the membrane that is the product
-        const carries = p.element.branch === 'product' && from.element.branch === 'feed' ? p : from;
         return (
           <line
             key={p.element.id}
@@ -130,8 +128,8 @@ function Strokes({
             y1={from.y}
             x2={p.x}
             y2={p.y}
-            stroke={colour(carries)}
-            strokeWidth={width(carries)}
+            stroke={colour(p)}
+            strokeWidth={width(p)}
             strokeDasharray={dash}
           />
         );
@@ -147,17 +145,23 @@ function Strokes({
           strokeDasharray={dash ?? '2 2'}
         />
       )}
-      {layout.fridge && branch && (
-        <line
-          x1={branch.x}
-          y1={branch.y}
-          x2={layout.fridge.x}
-          y2={layout.fridge.y}
-          stroke={colour(layout.fridge)}
-          strokeWidth={2}
-          strokeDasharray="1 3"
-        />
-      )}
+      {layout.branch.map((p, i) => {
+        const from = i === 0 ? fork : layout.branch[i - 1];
+        return (
+          from && (
+            <line
+              key={p.element.id}
+              x1={from.x}
+              y1={from.y}
+              x2={p.x}
+              y2={p.y}
+              stroke={colour(p)}
+              strokeWidth={Math.max(2, width(p))}
+              strokeDasharray={dash ?? '1 3'}
+            />
+          )
+        );
+      })}
       {membrane && restrictor && drain && (
         <path
           d={`M ${String(membrane.x)} ${String(membrane.y)} C ${String(membrane.x)} ${String(BAND.branchY)}, ${String(membrane.x)} ${String(BAND.branchY)}, ${String(restrictor.x)} ${String(BAND.branchY)} L ${String(drain.x)} ${String(BAND.branchY)}`}
@@ -173,7 +177,7 @@ function Strokes({
 function PressureCurve({ layout, profile, width }: { layout: Layout; profile: Profile; width: number }): ReactElement {
   const top = topOfScale(profile);
   const points = layout.main.flatMap((p) =>
-    p.point ? [{ x: p.x, bar: p.point.pressureBar, role: p.element.role, branch: p.element.branch }] : [],
+    p.point ? [{ x: p.x, bar: p.point.pressureBar, kind: p.element.kind, branch: branchOf(p.element) }] : [],
   );
   const feed = points.filter((p) => p.branch === 'feed');
   const product = points.filter((p) => p.branch === 'product');
@@ -181,7 +185,7 @@ function PressureCurve({ layout, profile, width }: { layout: Layout; profile: Pr
     list.map((p, i) => `${i === 0 ? 'M' : 'L'} ${String(p.x)} ${curveY(p.bar, top).toFixed(1)}`).join(' ');
   const last = feed.at(-1);
   const firstProduct = product[0];
-  const tee = layout.main.find((p) => p.element.role === 'tank-tee');
+  const tee = layout.main.find((p) => p.element.kind === 'tank-tee');
   const ticks = [0, Math.round(top / 2), top];
   const label = (p: { x: number; bar: number } | undefined, text: string, dx = 0): ReactElement | null =>
     p ? (
@@ -247,8 +251,8 @@ function PressureCurve({ layout, profile, width }: { layout: Layout; profile: Pr
       {label(feed[0], formatNumber(feed[0]?.bar ?? 0, 2))}
       {label(last, formatNumber(last?.bar ?? 0, 2))}
       {label(
-        points.find((p) => p.role === 'tank-tee'),
-        formatNumber(points.find((p) => p.role === 'tank-tee')?.bar ?? 0, 2),
+        points.find((p) => p.kind === 'tank-tee'),
+        formatNumber(points.find((p) => p.kind === 'tank-tee')?.bar ?? 0, 2),
         -58,
       )}
     </g>
@@ -264,7 +268,7 @@ function Figures({
   profile: Profile;
   scheme: 'light' | 'dark';
 }): ReactElement {
-  const at = (role: string): Placed | undefined => layout.all.find((p) => p.element.role === role);
+  const at = (kind: string): Placed | undefined => layout.all.find((p) => p.element.kind === kind);
   const feed = at('sediment');
   const tap = at('tap');
   const drain = at('drain');

@@ -1,4 +1,4 @@
-import { formatNumber } from '@katharos/core';
+import { alongTheWater, branchOf, formatNumber } from '@katharos/core';
 import { useComputedColorScheme } from '@mantine/core';
 import type { CSSProperties, ReactElement } from 'react';
 import { flowWidth, salinityColour } from './colour.ts';
@@ -18,14 +18,14 @@ export function LineSpine({
   const scheme = useComputedColorScheme('light');
   return (
     <ol className="spine" aria-label="The Line, in flow order">
-      {line.elements.map((e) => {
+      {alongTheWater(line).map((e) => {
         const p = profile?.points.find((x) => x.id === e.id);
         const style = p
           ? ({ '--w': `${String(flowWidth(p.flowLMin))}px`, '--c': salinityColour(p.tdsMgL, scheme) } as CSSProperties)
           : undefined;
         const mark = marks[e.id] ?? (p ? `${formatNumber(p.pressureBar, 2)} bar` : '');
         return (
-          <li key={e.id} style={style} data-branch={e.branch} data-wet={wet.has(e.id)}>
+          <li key={e.id} style={style} data-branch={branchOf(e)} data-wet={wet.has(e.id)}>
             <button
               type="button"
               aria-pressed={chosen === e.id}
@@ -35,7 +35,7 @@ export function LineSpine({
               }}
             >
               <span className="bead" />
-              {e.label}
+              {e.slot}
               {mark !== '' && <small>{mark}</small>}
             </button>
           </li>

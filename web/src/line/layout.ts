@@ -1,9 +1,14 @@
-import type { Line, LineElement, Profile, ProfilePoint } from '@katharos/core';
+import { alongTheWater, branchOf, type Component, type Profile, type ProfilePoint, type System } from '@katharos/core';
 
-/** An element on the drawing, px. */
+/** What passes the tube into a component. */
+export type Passing = Profile['passing'][string];
+
+/** A component on the drawing, px. */
 export interface Placed {
-  readonly element: LineElement;
+  readonly element: Component;
   readonly point: ProfilePoint | undefined;
+  /** in the tube that leads to it */
+  readonly into: Passing | undefined;
   readonly x: number;
   readonly y: number;
 }
@@ -11,9 +16,10 @@ export interface Placed {
 export interface Layout {
   readonly main: readonly Placed[];
   readonly tank: Placed | undefined;
-  readonly fridge: Placed | undefined;
+  /** what hangs off the branch tee, the outlet last */
+  readonly branch: readonly Placed[];
   readonly concentrate: readonly Placed[];
-  /** every element, in flow order */
+  /** every component, in flow order */
   readonly all: readonly Placed[];
 }
 
@@ -27,36 +33,29 @@ export const BAND = {
   padRight: 92,
 } as const;
 
-/** Places a Line along a width: main path evenly, tank and fridge below their tees, concentrate below the membrane. */
-export function layoutLine(line: Line, profile: Profile | null, width: number): Layout {
-  const main = line.elements.filter((e) => e.branch === 'feed' || e.branch === 'product');
+/** Places a system along a width: main path evenly, storage and branch below their tees, concentrate below the membrane. */
+export function layoutLine(system: System, profile: Profile | null, width: number): Layout {
+  const elements = alongTheWater(system);
+  const on = (branch: ReturnType<typeof branchOf>): Component[] => elements.filter((e) => branchOf(e) === branch);
+  const main = elements.filter((e) => branchOf(e) === 'feed' || branchOf(e) === 'product');
   const step = (width - BAND.padLeft - BAND.padRight) / Math.max(1, main.length - 1);
-  const point = (id: string): ProfilePoint | undefined => profile?.points.find((p) => p.id === id);
-  const placed = main.map((element, i): Placed => ({
-    element,
-    point: point(element.id),
-    x: BAND.padLeft + i * step,
-    y: BAND.lineY,
-  }));
-  const xOf = (role: string): number => placed.find((p) => p.element.role === role)?.x ?? width / 2;
-  const below = (role: string, x: number): Placed | undefined => {
-    const element = line.elements.find((e) => e.role === role);
-    return element ? { element, point: point(element.id), x, y: BAND.branchY } : undefined;
-  };
-  const tank = below('tank', xOf('tank-tee'));
-  const fridge = below('fridge', xOf('branch'));
-  const concentrate = line.elements
-    .filter((e) => e.branch === 'concentrate')
-    .map((element, i): Placed => ({
+  const place = (element: Component, x: number, y: number): Placed => {
+    const link = system.links.find((l) => l.to.component === element.id);
+    return {
       element,
-      point: point(element.id),
-      x: xOf('membrane') - step * (0.9 + i * 1.2),
-      y: BAND.branchY,
-    }));
-  const byId = new Map(
-    [...placed, ...(tank ? [tank] : []), ...(fridge ? [fridge] : []), ...concentrate].map((p) => [p.element.id, p]),
-  );
-  return { main: placed, tank, fridge, concentrate, all: line.elements.flatMap((e) => byId.get(e.id) ?? []) };
+      point: profile?.points.find((p) => p.id === element.id),
+      into: link && profile?.passing[link.id],
+      x,
+      y,
+    };
+  };
+  const placed = main.map((element, i) => place(element, BAND.padLeft + i * step, BAND.lineY));
+  const xOf = (kind: string): number => placed.findLast((p) => p.element.kind === kind)?.x ?? width / 2;
+  const tank = on('tank').map((e) => place(e, xOf('tank-tee'), BAND.branchY))[0];
+  const branch = on('fridge').map((e, i) => place(e, xOf('branch') + i * step * 1.1, BAND.branchY));
+  const concentrate = on('concentrate').map((e, i) => place(e, xOf('membrane') - step * (0.9 + i * 1.2), BAND.branchY));
+  const byId = new Map([...placed, ...(tank ? [tank] : []), ...branch, ...concentrate].map((p) => [p.element.id, p]));
+  return { main: placed, tank, branch, concentrate, all: elements.flatMap((e) => byId.get(e.id) ?? []) };
 }
 
 /** Height of a pressure on the curve, px. */

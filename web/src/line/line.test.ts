@@ -19,7 +19,7 @@ describe('the drawing', () => {
   });
   test('every element of a Line has a place inside the band, in flow order', () => {
     const l = layoutLine(SKELETON, null, 1280);
-    expect(l.all.map((p) => p.element.id)).toEqual(SKELETON.elements.map((e) => e.id));
+    expect(l.all.map((p) => p.element.id)).toEqual(SKELETON.components.map((e) => e.id));
     for (const p of l.all) {
       expect(p.x).toBeGreaterThan(20);
       expect(p.x).toBeLessThan(1240);
@@ -35,7 +35,7 @@ describe('the drawing', () => {
     expect(curveY(9, 6)).toBe(curveY(6, 6));
   });
   test('a screen reader hears name, side, figures and mark', () => {
-    const membrane = SKELETON.elements.find((e) => e.role === 'membrane');
+    const membrane = SKELETON.components.find((e) => e.kind === 'membrane');
     if (!membrane) throw new Error('no membrane');
     expect(elementWords(membrane, { id: 'membrane', pressureBar: 3.5, flowLMin: 0.4, tdsMgL: 430 }, 'wet')).toBe(
       'membrane on the feed, 3.5 bar, 0.40 litres a minute, 430 milligrams a litre, wet',

@@ -1,4 +1,4 @@
-import { formatNumber, type LineElement, type ProfilePoint } from '@katharos/core';
+import { branchOf, formatNumber, type Component, type ProfilePoint } from '@katharos/core';
 
 const BRANCH = {
   feed: 'on the feed',
@@ -9,9 +9,9 @@ const BRANCH = {
 } as const;
 
 /** An element as a screen reader says it. */
-export function elementWords(e: LineElement, p: ProfilePoint | undefined, mark: string | undefined): string {
+export function elementWords(e: Component, p: ProfilePoint | undefined, mark: string | undefined): string {
   const figures = p
     ? `, ${formatNumber(p.pressureBar, 2)} bar, ${formatNumber(p.flowLMin, 2)} litres a minute, ${formatNumber(p.tdsMgL, 3)} milligrams a litre`
     : '';
-  return `${e.label} ${BRANCH[e.branch]}${figures}${mark === undefined ? '' : `, ${mark}`}`;
+  return `${e.slot} ${BRANCH[branchOf(e)]}${figures}${mark === undefined ? '' : `, ${mark}`}`;
 }

@@ -4,6 +4,9 @@ import { partOf, type Catalogue } from '../../parts/catalogue.ts';
 import type { Evaluation } from '../judge/evaluate.ts';
 import { powerW } from '../judge/figures.ts';
 
+/** A figure to four places: what differs by less is alike, so that rounding puts nobody first. */
+const alike = (v: number): number => (Number.isFinite(v) ? Number(v.toPrecision(4)) : v);
+
 /** Another design that does, and the figure it wins on. */
 export interface Alternative {
   readonly evaluation: Evaluation;
@@ -129,7 +132,7 @@ export function alternativesTo(
     const mine = m.of(chosen, catalogue);
     const better = working.filter((e) => mine - m.of(e, catalogue) > Math.max(1e-6, 0.08 * Math.abs(mine)) && free(e));
     // of those better at this, the one that gives up least elsewhere among the better half
-    better.sort((a, b) => m.of(a, catalogue) - m.of(b, catalogue));
+    better.sort((a, b) => alike(m.of(a, catalogue)) - alike(m.of(b, catalogue)) || a.score - b.score);
     const pick = better.slice(0, Math.max(1, Math.ceil(better.length / 3))).sort((a, b) => a.score - b.score)[0];
     if (pick) put(pick, m.name, against(m));
   }

@@ -5,7 +5,7 @@ import { feedPressures } from '../../hydraulics/train.ts';
 import { tubeDropBar } from '../../hydraulics/tube.ts';
 import { agentOf, carbonOf } from '../../system/carbon.ts';
 import { elementInWords, type Design } from '../../system/design.ts';
-import { FRIDGE_TUBE_M } from '../../system/line.ts';
+import { FRIDGE_TUBE_M } from '../../system/build.ts';
 import { outletOf, trainOf, type Operating } from '../../system/plant.ts';
 import type { ElementOutput } from '../../membrane/element.ts';
 import { formatNumber, formatReading } from '../../quantity/format.ts';
@@ -244,9 +244,9 @@ export function fridgeBar(
   temperatureC: number,
 ): number {
   const outlet = outletOf(design, catalogue, site);
-  const way = { ...outlet.tube, lengthM: FRIDGE_TUBE_M, riseM: 0 };
+  const way = { boreMm: partOf(catalogue, 'tube', design.tubeId).boreMm, lengthM: FRIDGE_TUBE_M, riseM: 0 };
   const lift = design.deliveryPumpId === null ? 0 : partOf(catalogue, 'delivery-pump', design.deliveryPumpId).boostBar;
-  return tankBar + lift - outlet.filterBarPerLMin * FRIDGE_FLOW_LMIN - tubeDropBar(way, FRIDGE_FLOW_LMIN, temperatureC);
+  return tankBar + lift - outlet.barPerLMin * FRIDGE_FLOW_LMIN - tubeDropBar(way, FRIDGE_FLOW_LMIN, temperatureC);
 }
 
 /** A fridge that a full tank does not serve; a lamp too weak for the tap's first rush. */

@@ -25,7 +25,8 @@ const entry = (n: number, name: string, summary: Partial<RoundsEntry['summary']>
   },
 });
 const life = {
-  elementId: 'sediment',
+  componentId: 'sediment',
+  kind: 'sediment',
   label: 'sediment',
   partName: 'Sediment cartridge',
   sinceMs: 0,

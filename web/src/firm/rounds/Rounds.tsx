@@ -73,7 +73,7 @@ export function Rounds(): ReactElement {
           {due.length === 0 && <p className="empty">Nothing is due within a month.</p>}
           <ul className="due">
             {due.map(({ e, l }) => (
-              <li key={`${e.jobId}${l.elementId}`} data-state={l.state}>
+              <li key={`${e.jobId}${l.componentId}`} data-state={l.state}>
                 <Link to={`/jobs/${e.jobId}/keep`}>
                   <b>{l.label}</b> at {e.household.name}
                 </Link>

@@ -67,7 +67,7 @@ describe('the run sheet on the page', () => {
   test('a look writes every joint down as dry', async () => {
     const job = jobOf([...base, ...doneUpTo('look-pressure')], true);
     show(<Flush />, job);
-    const count = job.view?.line.joints.length ?? 0;
+    const count = job.view?.joints.length ?? 0;
     await userEvent.click(screen.getByRole('button', { name: `Joints 1 to ${String(count)} are dry` }));
     expect(job.added.filter((f) => f.kind === 'look' && f.result === 'dry')).toHaveLength(count);
     expect(job.added.at(-1)).toMatchObject({ kind: 'tick', step: 'look-pressure', done: true });

@@ -136,12 +136,12 @@ function Current({ view, schedule, now, onDrip }: CurrentProps): ReactElement {
     if (timer) add({ kind: 'timer', step: step.key, action: 'stop', minutes: 0 });
     setNote('');
   };
-  const count = view.line.joints.length;
+  const count = view.joints.length;
   const drips =
     step.kind === 'look' ? Object.values(record.looks[step.key] ?? {}).filter((l) => l.result === 'drip') : [];
   const allDry = (): void => {
     add(
-      ...view.line.joints.map((j) => ({
+      ...view.joints.map(({ joint: j }) => ({
         kind: 'look' as const,
         round: step.key,
         joint: j.number,
@@ -302,7 +302,7 @@ function DripDialog({ step, view, onClose }: { step: RunStep; view: SystemView; 
   const { add, id } = useJob();
   const [joint, setJoint] = useState<number | string>('');
   const [note, setNote] = useDraft(`${id}.drip`);
-  const count = view.line.joints.length;
+  const count = view.joints.length;
   const valid = typeof joint === 'number' && joint >= 1 && joint <= count;
   const where = valid ? view.joints.find((j) => j.joint.number === joint)?.where : undefined;
   const save = (): void => {

@@ -35,7 +35,7 @@ export default function Keep(): ReactElement {
           </p>
         )}
         {lives.map((l) => (
-          <LifeBar key={l.elementId} life={l} />
+          <LifeBar key={l.componentId} life={l} />
         ))}
         <VisitForm lives={lives} now={now} />
         <p className="small no-print">
@@ -47,7 +47,7 @@ export default function Keep(): ReactElement {
       </div>
       <div>
         <p className="headline">{keepSentence(attention, next)}</p>
-        {attention.some((l) => l.elementId.startsWith('carbon')) && (
+        {attention.some((l) => l.kind === 'carbon') && (
           <p className="caution">
             Carbon late means chlorine on the membrane, and the damage adds up. Read total chlorine after the carbon on
             this visit.
@@ -67,7 +67,7 @@ export default function Keep(): ReactElement {
         ) : (
           <ul className="plain-list">
             {attention.map((l) => (
-              <li key={l.elementId}>
+              <li key={l.componentId}>
                 {l.partName} ({l.label})
               </li>
             ))}
@@ -151,7 +151,7 @@ function VisitForm({ lives, now }: { lives: readonly Life[]; now: number }): Rea
         <Checkbox.Group label="Changed" value={changed} onChange={setChanged} mt="xs">
           <div className="changed">
             {lives.map((l) => (
-              <Checkbox key={l.elementId} value={l.elementId} label={l.label} />
+              <Checkbox key={l.componentId} value={l.componentId} label={l.label} />
             ))}
           </div>
         </Checkbox.Group>
@@ -183,7 +183,7 @@ function VisitForm({ lives, now }: { lives: readonly Life[]; now: number }): Rea
 
 function Log(): ReactElement {
   const { record, view, personName } = useJob();
-  const label = (id: string): string => view?.line.elements.find((e) => e.id === id)?.label ?? id;
+  const label = (id: string): string => view?.system.components.find((c) => c.id === id)?.slot ?? id;
   const visits = [...record.visits].reverse();
   if (visits.length === 0)
     return (

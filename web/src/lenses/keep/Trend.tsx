@@ -18,11 +18,11 @@ const label = { fill: 'var(--k-second)', fontSize: 12 } as const;
 
 /** Flow and salt passage against a new element at each reading's own conditions: a cold week does not show as a fault. */
 export default function Trend(): ReactElement | null {
-  const { record, view, parts, rules } = useJob();
+  const { record, view, rules } = useJob();
   if (!view) return null;
   const points = record.proofs.flatMap((p) => {
     const readings = plainReadings(p.readings);
-    const r = prove(readings, view.design, parts, view.site, rules.meterError);
+    const r = prove(readings, view.system, view.site, rules.meterError);
     return r.ok
       ? [
           {

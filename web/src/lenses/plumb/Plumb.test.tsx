@@ -18,7 +18,7 @@ describe('putting it in, on the page', () => {
       .getAllByRole('row')
       .slice(1);
     expect(rows.map((r) => Number(within(r).getAllByRole('cell')[0]?.textContent))).toEqual(
-      job.view?.line.joints.map((j) => j.number),
+      job.view?.joints.map((j) => j.joint.number),
     );
   });
   test('a thing loaded into the van is ticked, and unticked again', async () => {

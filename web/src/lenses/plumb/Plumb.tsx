@@ -1,4 +1,13 @@
-import { JOINT_NAMES, designInWords, formatNumber, isDone, type Branch, type SystemView } from '@katharos/core';
+import {
+  JOINT_NAMES,
+  formatNumber,
+  isDone,
+  partIn,
+  systemInWords,
+  tubesOf,
+  type Branch,
+  type SystemView,
+} from '@katharos/core';
 import { Button, Checkbox, SegmentedControl, TextInput } from '@mantine/core';
 import { IconPrinter } from '@tabler/icons-react';
 import { useState, type ReactElement } from 'react';
@@ -18,7 +27,7 @@ const PARTS = ['Joints', 'Tubes', 'Holes'] as const;
 
 /** Put it in: what to fetch, every joint and tube numbered, the holes. */
 export default function Plumb(): ReactElement {
-  const { view, approved, parts } = useJob();
+  const { view, approved } = useJob();
   const [part, setPart] = useState<string>(PARTS[0]);
   if (!view || !approved) return <NeedsDesign what="Plumb" />;
   return (
@@ -28,7 +37,7 @@ export default function Plumb(): ReactElement {
       </div>
       <div>
         <div className="plumb-head no-print">
-          <p className="headline">{designInWords(view.design, parts)}</p>
+          <p className="headline">{systemInWords(view.system)}</p>
           <Button
             variant="default"
             size="xs"
@@ -69,7 +78,7 @@ export default function Plumb(): ReactElement {
           before drilling. Electrics stay off the floor, on a residual-current protected socket, and are worked with dry
           hands. Local codes and licensed trades come first.
         </p>
-        {view.design.mineralId !== null && (
+        {partIn(view.system, 'mineral') && (
           <p className="caution">
             Product water without minerals takes up metal. Nothing of lead, brass or copper stands between the membrane
             and the minerals; after them, plastic is still the surer way.
@@ -154,8 +163,8 @@ function Joints({ view }: { view: SystemView }): ReactElement {
 }
 
 function Tubes({ view }: { view: SystemView }): ReactElement {
-  const branches = [...new Set(view.line.tubes.map((t) => t.branch))];
-  const label = (id: string): string => view.line.elements.find((e) => e.id === id)?.label ?? id;
+  const tubes = tubesOf(view.system);
+  const branches = [...new Set(tubes.map((t) => t.branch))];
   return (
     <>
       <table className="quiet-table">
@@ -171,14 +180,14 @@ function Tubes({ view }: { view: SystemView }): ReactElement {
           </tr>
         </thead>
         <tbody>
-          {view.line.tubes.map((t) => (
+          {tubes.map((t) => (
             <tr key={t.number}>
               <td className="num">
                 <b>{t.number}</b>
               </td>
               <td>{BRANCH_WORD[t.branch]}</td>
-              <td>{label(t.from)}</td>
-              <td>{label(t.to)}</td>
+              <td>{t.from.slot}</td>
+              <td>{t.to.slot}</td>
               <td className="num">{formatNumber(t.boreMm, 2)}</td>
               <td className="num">{t.lengthM.toFixed(2)}</td>
             </tr>

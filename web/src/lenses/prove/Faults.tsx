@@ -7,10 +7,10 @@ const WORTH_NAMING = 0.04;
 
 /** What may be wrong, each fault simulated and compared with all that was read: most likely first. */
 export function Faults({ readings }: { readings: ProofReadings }): ReactElement | null {
-  const { view, parts, rules } = useJob();
+  const { view, rules } = useJob();
   const ranked = useMemo(
-    () => (view ? rankFaults(readings, view.design, parts, view.site, rules.meterError) : []),
-    [readings, view, parts, rules.meterError],
+    () => (view ? rankFaults(readings, view.system, view.site, rules.meterError) : []),
+    [readings, view, rules.meterError],
   );
   const named = ranked.filter((f) => f.likelihood >= WORTH_NAMING);
   if (named.length === 0 || named[0]?.code === 'none') return null;

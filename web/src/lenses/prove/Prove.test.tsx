@@ -1,6 +1,5 @@
 import { expectedAt } from '@katharos/core';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
-import { shelf } from '@katharos/core/testing';
 import { cleanup, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { happened, jobOf, readings, show } from '../../testing/jobContext.tsx';
@@ -35,7 +34,7 @@ describe('proving on the page', () => {
   test('judges while typing, in any unit, and keeps readings with their grade', async () => {
     const job = jobOf(base, true);
     if (!job.view) throw new Error('no system');
-    const e = expectedAt(job.view.design, shelf, job.view.site, {
+    const e = expectedAt(job.view.system, job.view.site, {
       bar: 3.4,
       temperatureC: 12,
       feedTds: 320,

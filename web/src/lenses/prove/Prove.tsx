@@ -30,7 +30,7 @@ const GRADE_WORD = { good: 'does what it should', watch: 'keep an eye on it', ac
 /** Does it do what it should: readings on the left, expected against read on the right. */
 export default function Prove(): ReactElement {
   const job = useJob();
-  const { view, approved, record, id, rules, parts, add } = job;
+  const { view, approved, record, id, rules, add } = job;
   const [drafts, setDrafts] = useDrafts(`${id}.proof`);
   const [instrument, setInstrument] = useDraft(`${id}.proof.instrument`);
   const [note, setNote] = useDraft(`${id}.proof.note`);
@@ -48,10 +48,10 @@ export default function Prove(): ReactElement {
   const anyTyped = PROOF_KEYS.some((k) => (drafts[k] ?? '') !== '');
   const past = record.proofs.find((p) => p.id === shown) ?? (anyTyped ? undefined : record.proofs.at(-1));
   const readings: ProofReadings = past ? plainReadings(past.readings) : typed;
-  const result: ProofResult = prove(readings, view.design, parts, view.site, rules.meterError);
+  const result: ProofResult = prove(readings, view.system, view.site, rules.meterError);
   const bad = PROOF_KEYS.filter((k) => (drafts[k] ?? '') !== '' && typed[k] === undefined);
   const save = (): void => {
-    const r = prove(typed, view.design, parts, view.site, rules.meterError);
+    const r = prove(typed, view.system, view.site, rules.meterError);
     if (!r.ok || bad.length > 0) return;
     const stored: FactOf<'proof'>['readings'] = {};
     for (const k of PROOF_KEYS) {
@@ -173,8 +173,8 @@ export default function Prove(): ReactElement {
 }
 
 function Summary({ fact }: { fact: FactOf<'proof'> }): ReactElement {
-  const { view, parts, rules } = useJob();
-  const r = view ? prove(plainReadings(fact.readings), view.design, parts, view.site, rules.meterError) : null;
+  const { view, rules } = useJob();
+  const r = view ? prove(plainReadings(fact.readings), view.system, view.site, rules.meterError) : null;
   if (!r?.ok) return <small>incomplete</small>;
   const v = r.verdict;
   return (

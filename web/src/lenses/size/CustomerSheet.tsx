@@ -1,12 +1,4 @@
-import {
-  findPart,
-  formatMinutes,
-  formatNumber,
-  lifeLitres,
-  siteFrom,
-  throughputLDay,
-  type Decision,
-} from '@katharos/core';
+import { formatMinutes, formatNumber, lifeLitres, siteFrom, throughputLDay, type Decision } from '@katharos/core';
 import dayjs from 'dayjs';
 import { useMemo, type ReactElement } from 'react';
 import { useJob } from '../../job/useJob.ts';
@@ -15,18 +7,19 @@ type Recommendation = Extract<Decision, { kind: 'recommendation' }>;
 
 /** One page for the household, on paper only: what, why, what to expect, upkeep, cautions. */
 export function CustomerSheet({ decision: d }: { decision: Recommendation }): ReactElement | null {
-  const { household, rules, parts, known, view } = useJob();
+  const { household, rules, known, view } = useJob();
   const site = useMemo(() => siteFrom(known, rules), [known, rules]);
   if (!site.ok) return null;
   const { worst, year } = d.chosen;
   const n = formatNumber;
   const s = site.site;
-  const ids = [...new Set((view?.line.elements ?? []).flatMap((e) => (e.partId === null ? [] : [e.partId])))];
+  const components = view?.system.components ?? [];
+  const names = [...new Set(components.flatMap((c) => c.part?.name ?? []))];
   const waste = year?.wasteRatio ?? worst.wasteRatio;
-  const upkeep = (view?.line.elements ?? []).flatMap((e) => {
-    const part = findPart(parts, e.partId);
+  const upkeep = components.flatMap((e) => {
+    const { part } = e;
     if (!part?.life) return [];
-    const perDay = throughputLDay(e.role, s.litresADay, waste);
+    const perDay = throughputLDay(e.kind, s.litresADay, waste);
     const byLitres = lifeLitres(part, s) / perDay / 30.44;
     const months = Math.min(part.life.months ?? Infinity, byLitres);
     return Number.isFinite(months) ? [{ key: e.id, name: part.name, months, price: part.price }] : [];
@@ -43,7 +36,7 @@ export function CustomerSheet({ decision: d }: { decision: Recommendation }): Re
       <section>
         <h2>What we propose</h2>
         <p className="customer-lead">{d.sentence}</p>
-        <p>{ids.flatMap((id) => findPart(parts, id)?.name ?? []).join(', ')}.</p>
+        <p>{names.join(', ')}.</p>
       </section>
       <section>
         <h2>Why</h2>
