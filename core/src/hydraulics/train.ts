@@ -1,3 +1,4 @@
+import { temperatureFactor } from '../membrane/temperature.ts';
 import type { Permeability } from '../membrane/permeability.ts';
 import type { Slice } from '../membrane/channel.ts';
 import { solveWith, type ElementOutput } from '../membrane/element.ts';
@@ -62,6 +63,8 @@ export interface Train {
   readonly shutOff: ShutOff;
   /** loss over the non-return valve on the product, bar */
   readonly nonReturnBar: number;
+  /** from the membrane to where its product's pressure is told, the non-return valve left out; none if left out */
+  readonly permeate?: Way | undefined;
   /** driven by the concentrate, it lifts the product into the tank; null for none */
   readonly permeatePump: PermeatePump | null;
 }
@@ -133,7 +136,10 @@ export function solveTrain(
   const { out, atEdge } = solveWith(
     t.permeability,
     {
-      permeatePressureBar: productBar * (t.permeatePump?.backShare ?? 1) + t.nonReturnBar,
+      permeatePressureBar:
+        productBar * (t.permeatePump?.backShare ?? 1) +
+        t.nonReturnBar +
+        onTheWay(t, water, productBar, pressures.inletBar),
       temperatureC: water.temperatureC,
       tdsMgL: water.tdsMgL,
       osmoticBarPerMgL: water.osmoticBarPerMgL,
@@ -157,6 +163,21 @@ export function solveTrain(
     },
   );
   return { ...pressures, out, starved: atEdge };
+}
+
+/** Share of what a membrane would make at the pressure at rest that it makes at work: feed, filters and salt take the rest. */
+const AT_WORK = 0.75;
+
+/**
+ * Lost by the product on its way, bar, at about what will be made: some hundredths at most in a tank system, so that a flow
+ * within a quarter serves (within 0.05 % of what is made).
+ */
+function onTheWay(t: Train, water: FeedWater, productBar: number, inletBar: number): number {
+  if (!t.permeate) return 0;
+  const p = t.permeability;
+  const push = max(0, inletBar - productBar * (t.permeatePump?.backShare ?? 1) - water.osmoticBarPerMgL * water.tdsMgL);
+  const made = AT_WORK * p.waterLDayBar * (p.inSeries ?? 1) * temperatureFactor(water.temperatureC) * push;
+  return wayDropBar(t.permeate, made / 1440, water.temperatureC);
 }
 
 /** The highest flow at which the supply holds the pump's least inlet pressure, L/min: between none and one that does not. */

@@ -219,7 +219,7 @@ describe('a fridge', () => {
     expect(systemFaults(line)).toEqual([]);
     const bare = { ...d.chosen.design, deliveryPumpId: null };
     expect(evaluate(bare, shelf, siteOf(i), rules).failures.map((f) => f.code)).toContain('fridge-too-weak');
-    const bar = (tankBar: number) => fridgeBar(d.chosen.design, shelf, siteOf(i), tankBar, 8);
+    const bar = (tankBar: number) => fridgeBar(d.chosen.design, shelf, tankBar, 8);
     expect(bar(2)).toBeCloseTo(bar(1) + 1, 9);
     const none = decide(input({ fridge: 'yes', fridgeMinBar: 3.5, socket: 'no' }));
     expect(none.kind).toBe('nothing-fits');

@@ -95,12 +95,18 @@ export interface Measured {
   readonly tapRiseM: Site['tapRiseM'];
 }
 
+/** The tube that leads to a tap: as long as somebody measured, half a metre at the least. */
+export const tapRun = (site: Measured): { lengthM: number; riseM: number } => ({
+  lengthM: Math.max(0.5, site.tapLengthM),
+  riseM: site.tapRiseM,
+});
+
 /** Cut length and rise of a tube by what it joins. */
 function runOf(from: Component, to: Component, site: Measured): { lengthM: number; riseM: number } {
   const level = (lengthM: number) => ({ lengthM, riseM: 0 });
   if (from.kind === 'feed') return level(FEED_M);
   if (kindRow(to.kind).chain === 'storage') return level(TANK_M);
-  if (to.kind === 'tap') return { lengthM: Math.max(0.5, site.tapLengthM), riseM: site.tapRiseM };
+  if (to.kind === 'tap') return tapRun(site);
   if (to.kind === 'fridge') return level(FRIDGE_TUBE_M);
   // from a tap with an air gap it runs back down
   if (from.kind === 'tap') return { lengthM: Math.max(0.5, site.tapLengthM), riseM: -site.tapRiseM };

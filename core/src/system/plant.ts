@@ -6,7 +6,7 @@ import { both, NO_WAY, type Way } from '../hydraulics/way.ts';
 import { partOf, type Catalogue, type PartOf } from '../parts/catalogue.ts';
 import { runDirect, type DirectRun } from '../run/openTap.ts';
 import { fillTank, LONGEST_FILL_MIN, operatingMap, type Fill, type OperatingMap } from '../run/fill.ts';
-import { buildSystem } from './build.ts';
+import { buildSystem, tapRun } from './build.ts';
 import { pathsOf, stretchesOf, wayOf, type LossFactor, type Paths } from './compile.ts';
 import { choiceOf, type Design } from './design.ts';
 import { atLoad, HALF_WAY } from './load.ts';
@@ -34,11 +34,17 @@ export type Season = 'worst' | 'today';
 /** What of a design's plumbing hangs on neither element, restrictor, tank nor the house: made once for each. */
 interface Plumbed {
   readonly feed: readonly Stretch[];
+  /** from the membrane into the tank, the non-return valve's own loss left out; none without a tank */
+  readonly permeate: Way;
   /** from the storage, or from the membrane where there is none, to the tube that leads to the tap */
   readonly toTap: Way;
+  /** the tap with the tube that leads to it, at the measures it was built with */
   readonly tap: Way;
+  /** from the branch tee to what hangs on it; none where nothing does */
+  readonly branch: Way;
 }
 const plumbed = new WeakMap<Catalogue, Map<string, Plumbed>>();
+const NOMINAL = { tapLengthM: 1, tapRiseM: 0 };
 
 /** The plumbing of a design: its system is built and walked once for all designs that share it. */
 function plumbingOf(design: Design, catalogue: Catalogue, load: number): Plumbed {
@@ -52,31 +58,31 @@ function plumbingOf(design: Design, catalogue: Catalogue, load: number): Plumbed
   ].join(' '); // prettier-ignore
   const found = known.get(key);
   if (found) return found;
-  const paths = pathsOf(buildSystem(choiceOf(design, catalogue), catalogue, { tapLengthM: 1, tapRiseM: 0 }));
-  const made = plumbingAlong(paths, atLoad(load));
+  const paths = pathsOf(buildSystem(choiceOf(design, catalogue), catalogue, NOMINAL));
+  const share =
+    design.permeatePumpId === null ? 1 : partOf(catalogue, 'permeate-pump', design.permeatePumpId).backShare;
+  const made = plumbingAlong(paths, atLoad(load), design.tankId !== null, share);
   known.set(key, made);
   return made;
 }
 
-/** Ways along a system's paths. */
-function plumbingAlong(paths: Paths, factor: LossFactor): Plumbed {
-  const [tap = []] = paths.outlets;
-  return {
-    feed: gathered(stretchesOf(paths.feed, factor)),
-    toTap: both(wayOf(paths.storage, factor), wayOf(paths.trunk, factor)),
-    tap: { ...wayOf(tap, factor), tubes: [] },
-  };
-}
+/** A tube beyond a permeate pump, as the membrane feels it. @param share of the pressure there that reaches it */
+const felt = (w: Way, share: number): Way => ({
+  ...w,
+  tubes: w.tubes.map((t) => ({ ...t, lengthM: share * t.lengthM })),
+});
 
-/** All tubes and filters between limiting valve and pump, as one. */
-function gathered(feed: readonly Stretch[]): Stretch[] {
-  const way = feed.reduce<Way>((w, s) => both(w, s.way), NO_WAY);
-  const limiter = feed.find((s) => s.limitBar !== null);
-  const pump = feed.find((s) => s.pump);
-  return [
-    ...(limiter ? [{ way: NO_WAY, limitBar: limiter.limitBar, pump: null }] : []),
-    { way, limitBar: null, pump: pump?.pump ?? null },
-  ];
+/** Ways along a system's paths. Without a tank what the membrane makes runs the whole way to the tap by itself. */
+function plumbingAlong(paths: Paths, factor: LossFactor, stored: boolean, share: number): Plumbed {
+  const [tap = [], branch = []] = paths.outlets;
+  const permeate = { ...wayOf(paths.permeate, factor), bar: 0 };
+  return {
+    feed: stretchesOf(paths.feed, factor),
+    permeate: stored ? both(permeate, felt(wayOf(paths.storage, factor), share)) : NO_WAY,
+    toTap: both(stored ? wayOf(paths.storage, factor) : permeate, wayOf(paths.trunk, factor)),
+    tap: wayOf(tap, factor),
+    branch: wayOf(branch, factor),
+  };
 }
 
 /** How a system stops: by the switch of its pump, or by its valve. */
@@ -100,25 +106,38 @@ export function trainOf(
   load: number = HALF_WAY,
 ): Train {
   const pump = design.pumpId === null ? null : partOf(catalogue, 'pump', design.pumpId);
+  const plumbing = plumbingOf(design, catalogue, load);
+  const { rating } = partOf(catalogue, 'element', design.elementId);
   return {
     supply: supplyOf(site, season),
-    feed: plumbingOf(design, catalogue, load).feed,
-    permeability: inSeries(permeabilityOf(partOf(catalogue, 'element', design.elementId).rating), design.elementCount),
+    feed: plumbing.feed,
+    permeability: inSeries(permeabilityOf(rating), design.elementCount),
     restrictor: partOf(catalogue, 'restrictor', design.restrictorId).flow,
     shutOff: shutOffOf(pump, partOf(catalogue, 'shut-off', design.shutOffId)),
     permeatePump: design.permeatePumpId === null ? null : partOf(catalogue, 'permeate-pump', design.permeatePumpId),
     nonReturnBar: partOf(catalogue, 'non-return', design.nonReturnId).barLoss,
+    permeate: plumbing.permeate,
   };
 }
 
 /** The product side from tank to tap. */
 export function outletOf(design: Design, catalogue: Catalogue, site: Pick<Site, 'tapLengthM' | 'tapRiseM'>): Outlet {
   const { toTap, tap } = plumbingOf(design, catalogue, HALF_WAY);
-  const { boreMm } = partOf(catalogue, 'tube', design.tubeId);
-  return {
-    ...both({ ...toTap, tubes: [] }, tap),
-    tubes: [{ boreMm, lengthM: site.tapLengthM + 1, riseM: site.tapRiseM }],
-  };
+  const here = tapRun(site);
+  const nominal = tapRun(NOMINAL);
+  // the tap's own tube is as long here as the house asks
+  const tubes = tap.tubes.map((t) => ({
+    ...t,
+    lengthM: t.lengthM + here.lengthM - nominal.lengthM,
+    riseM: t.riseM + here.riseM - nominal.riseM,
+  }));
+  return both(toTap, { ...tap, tubes });
+}
+
+/** From the tank through the trunk and the branch to a fridge, its delivery pump's lift taken off. */
+export function fridgeWayOf(design: Design, catalogue: Catalogue): Way {
+  const { toTap, branch } = plumbingOf(design, catalogue, HALF_WAY);
+  return both(toTap, branch);
 }
 
 /** Everything the physics needs of a design in a house. */
@@ -143,25 +162,22 @@ export function plantIn(system: System, site: Site, season: Season, load: number
   if (!element || !restrictor) return null;
   const tank = partIn(system, 'tank');
   const holdUp = element.holdUp ?? usualHoldUp(element.rating);
-  const { feed, toTap, tap } = plumbingAlong(pathsOf(system), atLoad(load));
-  const tapTubes = wayOf(pathsOf(system).outlets[0] ?? []).tubes;
-  const [run] = tapTubes;
+  const share = partIn(system, 'permeate-pump')?.backShare ?? 1;
+  const plumbing = plumbingAlong(pathsOf(system), atLoad(load), tank !== undefined, share);
   return {
     train: {
       supply: supplyOf(site, season),
-      feed,
+      feed: plumbing.feed,
       permeability: inSeries(permeabilityOf(element.rating), membranes.length),
       restrictor: restrictor.flow,
       shutOff: shutOffIn(system),
       permeatePump: partIn(system, 'permeate-pump') ?? null,
       nonReturnBar: partIn(system, 'non-return')?.barLoss ?? 0,
+      permeate: plumbing.permeate,
     },
     tank: tank ? { volumeL: tank.volumeL, airChargeBar: tank.airChargeBar } : null,
     holdUp: { productL: membranes.length * holdUp.productL, feedL: membranes.length * holdUp.feedL },
-    outlet: {
-      ...both({ ...toTap, tubes: [] }, tap),
-      tubes: run ? [{ boreMm: run.boreMm, lengthM: site.tapLengthM + 1, riseM: site.tapRiseM }] : [],
-    },
+    outlet: both(plumbing.toTap, plumbing.tap),
     airBar: site.airBar,
   };
 }

@@ -175,7 +175,7 @@ function outletReasons(e: Evaluation, site: Site, catalogue: Catalogue): string[
   const n = formatNumber;
   const { design, worst: w } = e;
   if (design.fridge && design.tankId !== null) {
-    const full = fridgeBar(design, catalogue, site, w.fill.closeBar, w.temperatureC);
+    const full = fridgeBar(design, catalogue, w.fill.closeBar, w.temperatureC);
     // pressure in the tank at which the fridge just gets what its valve asks
     const least = w.fill.closeBar - (full - site.fridgeMinBar);
     const tank = partOf(catalogue, 'tank', design.tankId);

@@ -2,11 +2,10 @@ import type { CupboardSize } from '../../gauge/place.ts';
 import type { Site } from '../../gauge/site.ts';
 import { tapFlowLMin } from '../../hydraulics/outlet.ts';
 import { feedPressures } from '../../hydraulics/train.ts';
-import { tubeDropBar } from '../../hydraulics/tube.ts';
+import { wayDropBar } from '../../hydraulics/way.ts';
 import { agentOf, carbonOf } from '../../system/carbon.ts';
 import { elementInWords, type Design } from '../../system/design.ts';
-import { FRIDGE_TUBE_M } from '../../system/build.ts';
-import { outletOf, trainOf, type Operating } from '../../system/plant.ts';
+import { fridgeWayOf, outletOf, trainOf, type Operating } from '../../system/plant.ts';
 import type { ElementOutput } from '../../membrane/element.ts';
 import { formatNumber, formatReading } from '../../quantity/format.ts';
 import { findPart, partOf, partsOf, type Catalogue, type PartOf } from '../../parts/catalogue.ts';
@@ -235,25 +234,21 @@ function carbonFailures(
 /** Flow a fridge's valve takes, L/min. */
 export const FRIDGE_FLOW_LMIN = 0.5;
 
-/** Pressure a fridge sees from a tank at a pressure: less the filters and the tube on the way, bar. */
+/** Pressure a fridge sees from a tank at a pressure: less the filters and the tubes on the way, bar. */
 export function fridgeBar(
   design: Design,
   catalogue: Catalogue,
-  site: Site,
   tankBar: number,
   temperatureC: number,
 ): number {
-  const outlet = outletOf(design, catalogue, site);
-  const way = { boreMm: partOf(catalogue, 'tube', design.tubeId).boreMm, lengthM: FRIDGE_TUBE_M, riseM: 0 };
-  const lift = design.deliveryPumpId === null ? 0 : partOf(catalogue, 'delivery-pump', design.deliveryPumpId).boostBar;
-  return tankBar + lift - outlet.barPerLMin * FRIDGE_FLOW_LMIN - tubeDropBar(way, FRIDGE_FLOW_LMIN, temperatureC);
+  return tankBar - wayDropBar(fridgeWayOf(design, catalogue), FRIDGE_FLOW_LMIN, temperatureC);
 }
 
 /** A fridge that a full tank does not serve; a lamp too weak for the tap's first rush. */
 function outletFailures(design: Design, catalogue: Catalogue, w: Operating, site: Site): Failure[] {
   const out: Failure[] = [];
   if (design.fridge && !w.direct) {
-    const bar = fridgeBar(design, catalogue, site, w.fill.closeBar, w.temperatureC);
+    const bar = fridgeBar(design, catalogue, w.fill.closeBar, w.temperatureC);
     if (bar < site.fridgeMinBar)
       out.push({
         code: 'fridge-too-weak',
