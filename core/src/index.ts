@@ -29,6 +29,8 @@ export * from './run/fill.ts';
 export * from './run/openTap.ts';
 export * from './run/months.ts';
 export * from './run/live.ts';
+export * from './run/step.ts';
+export * from './run/withoutMembrane.ts';
 export * from './run/liveDirect.ts';
 export * from './parts/catalogue.ts';
 export * from './rules/rules.ts';

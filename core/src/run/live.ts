@@ -1,9 +1,165 @@
-import { drawsOfDay, type Habits } from '../demand/draws.ts';
-import { seeded } from '../demand/random.ts';
-import { makingAt, type OperatingMap } from './fill.ts';
+import { drawsOfDay, type Draw, type Habits } from '../demand/draws.ts';
+import { seeded, type Random } from '../demand/random.ts';
 import { pressureAtWaterBar, waterAtPressureL, type AirTank } from '../hydraulics/tank.ts';
+import { makingAt, type OperatingMap } from './fill.ts';
 
 const { floor, max, min } = Math;
+
+/** What came of a span of days. */
+export interface Lived {
+  readonly days: number;
+  readonly drunkL: number;
+  readonly madeL: number;
+  readonly wasteL: number;
+  /** draws that had to wait for water */
+  readonly waits: number;
+  readonly draws: number;
+  readonly longestWaitMin: number;
+  /** water asked for and not there within an hour, L */
+  readonly shortL: number;
+  readonly starts: number;
+  /** minutes the system made water (and a pump ran) */
+  readonly runMinutes: number;
+  /** of what was drunk, mg/L, weighted by litres */
+  readonly tdsMgL: number;
+  readonly lowestL: number;
+}
+
+/** One opening of the tap and what came of it. */
+export interface ServedDraw extends Draw {
+  /** what ran at once, L; the rest waited */
+  readonly atOnceL: number;
+  /** until the last of it ran, min; at an open tap without a tank the time it took */
+  readonly waitMin: number;
+  /** not there within the hour, L */
+  readonly shortL: number;
+  /** as drunk, mg/L */
+  readonly tdsMgL: number;
+}
+
+/** What draws are served from: a tank that fills by itself, or a membrane at the open tap. It counts what it makes. */
+export interface Source {
+  /** what stands in it, L; 0 without a tank */
+  contentL: number;
+  madeL: number;
+  wasteL: number;
+  starts: number;
+  runMinutes: number;
+  /** something goes on without anybody drawing: each minute is to be lived through */
+  readonly busy: boolean;
+  /** a minute passes */
+  minute: () => void;
+  /** Gives what it can of a draw at a clock's minute. @returns litres, what they carry in mg, and how long it took */
+  give: (
+    litres: number,
+    clockMin: number,
+  ) => { readonly litres: number; readonly mg: number; readonly minutes: number };
+}
+
+/** After this long a person goes away without the rest, min. */
+export const PATIENCE_MIN = 60;
+
+interface Open {
+  readonly draw: Draw;
+  readonly since: number;
+  leftL: number;
+  atOnceL: number;
+  mg: number;
+  doneAt: number;
+}
+
+/** Watches a day as it is lived. */
+export interface Watch {
+  readonly served?: (draw: ServedDraw) => void;
+  readonly content?: (minute: number, litres: number) => void;
+}
+
+/**
+ * Lives through days minute by minute: draws are served from what there is, what is not there waits, and who waits an hour
+ * goes away without the rest. A day with a tank, a year, and a system at its open tap are all lived by this.
+ * @param drawsOn the draws of a day, in order
+ */
+export function liveThrough(
+  source: Source,
+  days: number,
+  drawsOn: (day: number) => readonly Draw[],
+  watch: Watch = {},
+): Lived {
+  const before = { madeL: source.madeL, wasteL: source.wasteL, starts: source.starts, run: source.runMinutes };
+  let drunkL = 0;
+  let drunkMg = 0;
+  let waits = 0;
+  let count = 0;
+  let longestWaitMin = 0;
+  let shortL = 0;
+  let lowestL = source.contentL;
+  const open: Open[] = [];
+  const serve = (o: Open, clock: number): void => {
+    const given = source.give(o.leftL, clock);
+    if (given.litres <= 0) return;
+    if (o.leftL === o.draw.litres && clock === o.since) o.atOnceL = given.litres;
+    o.leftL -= given.litres;
+    o.mg += given.mg;
+    o.doneAt = clock + given.minutes;
+    drunkL += given.litres;
+    drunkMg += given.mg;
+    if (source.contentL < lowestL) lowestL = source.contentL;
+  };
+  const close = (o: Open): void => {
+    const short = o.leftL < 1e-9 ? 0 : o.leftL;
+    const waitMin = short > 0 ? PATIENCE_MIN : o.doneAt - o.since;
+    if (waitMin > longestWaitMin) longestWaitMin = waitMin;
+    shortL += short;
+    if (!watch.served) return;
+    const drunk = o.draw.litres - short;
+    watch.served({ ...o.draw, atOnceL: o.atOnceL, waitMin, shortL: short, tdsMgL: drunk > 0 ? o.mg / drunk : 0 });
+  };
+  for (let day = 0; day < days; day++) {
+    const draws = drawsOn(day);
+    let next = 0;
+    for (let minute = 0; minute < 1440; minute++) {
+      const clock = day * 1440 + minute;
+      if (source.busy) source.minute();
+      const first = next;
+      for (let draw = draws[next]; draw?.minute === minute; draw = draws[++next]) {
+        open.push({ draw, since: clock, leftL: draw.litres, atOnceL: 0, mg: 0, doneAt: clock });
+        count++;
+      }
+      if (open.length > 0) {
+        if (next > first) watch.content?.(minute, source.contentL);
+        for (const o of open) serve(o, clock);
+        for (const o of open.slice(next > first ? open.length - (next - first) : open.length))
+          if (o.leftL > 1e-9 || o.doneAt - o.since > 1) waits++;
+        if (next > first) watch.content?.(minute, source.contentL);
+        for (let i = open.length - 1; i >= 0; i--) {
+          const o = open[i];
+          if (o && (o.leftL < 1e-9 || clock - o.since >= PATIENCE_MIN)) {
+            open.splice(i, 1);
+            close(o);
+          }
+        }
+      }
+      if (watch.content && minute % 5 === 4) watch.content(minute + 1, source.contentL);
+      // nothing goes on and nobody waits: on to the next draw
+      if (!source.busy && open.length === 0 && !watch.content) minute = (draws[next]?.minute ?? 1440) - 1;
+    }
+  }
+  for (const o of open) close(o);
+  return {
+    days,
+    drunkL,
+    madeL: source.madeL - before.madeL,
+    wasteL: source.wasteL - before.wasteL,
+    waits,
+    draws: count,
+    longestWaitMin,
+    shortL,
+    starts: source.starts - before.starts,
+    runMinutes: source.runMinutes - before.run,
+    tdsMgL: drunkL > 0 ? drunkMg / drunkL : 0,
+    lowestL,
+  };
+}
 
 /** A month ready to be lived through minute by minute: what is made against each content of the tank. */
 export interface MonthTable {
@@ -50,131 +206,83 @@ export function monthTable(
   };
 }
 
-/** What came of a span of days. */
-export interface Lived {
-  readonly days: number;
-  readonly drunkL: number;
-  readonly madeL: number;
-  readonly wasteL: number;
-  /** draws that had to wait for water */
-  readonly waits: number;
-  readonly draws: number;
-  readonly longestWaitMin: number;
-  /** water asked for and not there within an hour, L */
-  readonly shortL: number;
-  readonly starts: number;
-  /** minutes the system made water (and a pump ran) */
-  readonly runMinutes: number;
-  /** of what was drunk, mg/L, weighted by litres */
-  readonly tdsMgL: number;
-  readonly lowestL: number;
+/** A table between its cells. */
+function read(t: Float64Array, x: number): number {
+  const i = floor(x);
+  const a = t[i] ?? 0;
+  return a + ((t[i + 1] ?? 0) - a) * (x - i);
 }
 
-/** After this long a person goes away without the rest. */
-const PATIENCE_MIN = 60;
+/** A tank that fills whenever it has fallen far enough, and stops when it is full. */
+export class TankSource implements Source {
+  contentL: number;
+  madeL = 0;
+  wasteL = 0;
+  starts = 0;
+  runMinutes = 0;
+  busy = false;
+  private saltMg: number;
+  private table: MonthTable;
+  private readonly emptyL: number;
+
+  /** Full at the beginning, with what half a fill carries. @param emptyL content at which the tap no longer runs as wanted, L */
+  constructor(table: MonthTable, emptyL: number) {
+    this.table = table;
+    this.emptyL = emptyL;
+    this.contentL = table.closeL;
+    const half = CELLS / 2;
+    const made = table.product[half] ?? 0;
+    this.saltMg = made > 0 ? (this.contentL * (table.salt[half] ?? 0)) / made : 0;
+  }
+
+  /** Another month begins. */
+  turn(table: MonthTable): void {
+    this.table = table;
+  }
+
+  minute(): void {
+    const { closeL, product, concentrate, salt } = this.table;
+    const scale = closeL > 0 ? CELLS / closeL : 0;
+    // at the middle of the minute
+    let x = min(CELLS - 1e-9, max(0, this.contentL * scale));
+    x = min(CELLS - 1e-9, x + 0.5 * scale * read(product, x));
+    const made = read(product, x);
+    // the last minute is only as long as it takes to be full
+    const share = made > 0 ? min(1, max(0, (closeL - this.contentL) / made)) : 1;
+    this.contentL += share * made;
+    this.madeL += share * made;
+    this.wasteL += share * read(concentrate, x);
+    this.saltMg += share * read(salt, x);
+    this.runMinutes += share;
+    if (share < 1 || this.contentL >= closeL) this.busy = false;
+  }
+
+  give(litres: number): { litres: number; mg: number; minutes: number } {
+    const take = min(litres, max(0, this.contentL - this.emptyL));
+    const mg = take > 0 ? (this.saltMg * take) / this.contentL : 0;
+    this.saltMg -= mg;
+    this.contentL -= take;
+    if (!this.busy && this.contentL <= this.table.reopenL) {
+      this.busy = true;
+      this.starts++;
+    }
+    return { litres: take, mg, minutes: 0 };
+  }
+}
 
 /**
- * Lives through months minute by minute with seeded draws: the valve closes and reopens with its hysteresis, draws are
- * served from what stands above the emptiest usable content and from what is being made, and wait where that is too little.
+ * Lives through months with seeded draws from a tank.
  * @param emptyL content at which the tap no longer runs as wanted, L
  * @returns one entry a month; the same seed gives the same
  */
 export function live(months: readonly MonthTable[], habits: Habits, emptyL: number, seed: number): Lived[] {
-  const random = seeded(seed);
-  const first = months[0];
-  let content = first ? first.closeL : 0;
-  let stored = 0; // mg of salt in the tank
-  let filling = false;
-  let owed = 0;
-  let owedSince = 0;
-  let clock = 0;
-  if (first && content > 0) {
-    const at = first.product.findIndex((p) => p > 0);
-    const p = at >= 0 ? (first.product[at] ?? 0) : 0;
-    stored = p > 0 ? (content * (first.salt[at] ?? 0)) / p : 0;
-  }
+  const random: Random = seeded(seed);
+  const [first] = months;
+  if (!first) return [];
+  const source = new TankSource(first, emptyL);
   return months.map((m) => {
-    let drunkL = 0;
-    let madeL = 0;
-    let wasteL = 0;
-    let waits = 0;
-    let count = 0;
-    let longestWaitMin = 0;
-    let shortL = 0;
-    let starts = 0;
-    let runMinutes = 0;
-    let drunkMg = 0;
-    let lowestL = content;
-    const cells = m.closeL > 0 ? CELLS / m.closeL : 0;
-    for (let day = 0; day < m.days; day++) {
-      const draws = drawsOfDay(habits, random);
-      let next = 0;
-      let nextMinute = draws[0]?.minute ?? -1;
-      for (let minute = 0; minute < 1440; minute++) {
-        clock++;
-        if (filling) {
-          const x = min(CELLS - 1, max(0, content * cells));
-          const i = floor(x);
-          const f = min(1, x - i);
-          const a = m.product[i] ?? 0;
-          const made = a + ((m.product[i + 1] ?? 0) - a) * f;
-          const b = m.concentrate[i] ?? 0;
-          const c = m.salt[i] ?? 0;
-          content += made;
-          madeL += made;
-          wasteL += b + ((m.concentrate[i + 1] ?? 0) - b) * f;
-          stored += c + ((m.salt[i + 1] ?? 0) - c) * f;
-          runMinutes++;
-          if (content >= m.closeL) filling = false;
-        }
-        if (owed === 0 && minute !== nextMinute) continue;
-        while (minute === nextMinute) {
-          const draw = draws[next];
-          if (!draw) break;
-          if (owed === 0) owedSince = clock;
-          owed += draw.litres;
-          count++;
-          next++;
-          nextMinute = draws[next]?.minute ?? -1;
-          if (owed > max(0, content - emptyL)) waits++;
-        }
-        const take = min(owed, max(0, content - emptyL));
-        if (take > 0) {
-          const mg = (stored * take) / content;
-          stored -= mg;
-          content -= take;
-          drunkL += take;
-          drunkMg += mg;
-          owed -= take;
-          if (content < lowestL) lowestL = content;
-          if (owed < 1e-9) owed = 0;
-        }
-        const waited = clock - owedSince;
-        if (waited > longestWaitMin) longestWaitMin = waited;
-        if (owed > 0 && waited >= PATIENCE_MIN) {
-          shortL += owed;
-          owed = 0;
-        }
-        if (!filling && content <= m.reopenL) {
-          filling = true;
-          starts++;
-        }
-      }
-    }
-    return {
-      days: m.days,
-      drunkL,
-      madeL,
-      wasteL,
-      waits,
-      draws: count,
-      longestWaitMin,
-      shortL,
-      starts,
-      runMinutes,
-      tdsMgL: drunkL > 0 ? drunkMg / drunkL : 0,
-      lowestL,
-    };
+    source.turn(m);
+    return liveThrough(source, m.days, () => drawsOfDay(habits, random));
   });
 }
 

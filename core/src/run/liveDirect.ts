@@ -1,8 +1,8 @@
 import { drawsOfDay, type Habits } from '../demand/draws.ts';
 import type { Random } from '../demand/random.ts';
 import { tdsAfterStand } from '../membrane/stand.ts';
+import { liveThrough, type Lived, type Source } from './live.ts';
 import type { DirectRun } from './openTap.ts';
-import type { Lived } from './live.ts';
 
 const { max, min } = Math;
 
@@ -15,55 +15,62 @@ export interface DirectSpan {
   readonly days: number;
 }
 
+/** A membrane at its open tap: each draw runs it for as long as the tap takes, begins with what stood, and ends with a rinse. */
+export class OpenTapSource implements Source {
+  readonly contentL = 0;
+  readonly busy = false;
+  madeL = 0;
+  wasteL = 0;
+  starts = 0;
+  runMinutes = 0;
+  private run: DirectRun;
+  /** end of the last draw on the source's own clock, min; a night's stand before the first */
+  private last: number;
+
+  constructor(run: DirectRun, lastMin = -480) {
+    this.run = run;
+    this.last = lastMin;
+  }
+
+  /** Another month begins, its clock at nought again. */
+  turn(run: DirectRun, pastMin: number): void {
+    this.run = run;
+    this.last -= pastMin;
+  }
+
+  minute(): void {
+    // nothing goes on while the tap is shut
+  }
+
+  give(litres: number, clockMin: number): { litres: number; mg: number; minutes: number } {
+    const { run } = this;
+    const flow = max(1e-6, run.tapFlowLMin);
+    const at = max(this.last, clockMin);
+    const minutes = litres / flow;
+    const old = min(litres, run.standing.productL);
+    const stood = tdsAfterStand(run.standing, (at - this.last) / 60);
+    this.madeL += litres;
+    this.wasteL += (minutes * run.working.out.concentrateLDay) / 1440 + RINSE_L;
+    this.runMinutes += minutes;
+    this.starts++;
+    this.last = at + minutes;
+    return { litres, mg: old * stood + (litres - old) * run.standing.productTdsMgL, minutes };
+  }
+}
+
 /**
- * Lives through spans of days draw by draw: each draw runs the system for as long as the tap takes and then a rinse of its
- * membrane, and begins with what crept through since the last one.
+ * Lives through spans of days at the open tap.
  * @param random the caller's generator: the same one gives the same days
  * @returns one entry a span; waits are draws that take over a minute at the tap, nothing is ever short
  */
 export function liveDirect(spans: readonly DirectSpan[], habits: Habits, random: Random): Lived[] {
-  let last = -480; // minutes since the beginning of the first day; a night's stand before it
-  let dayStart = 0;
+  const [first] = spans;
+  if (!first) return [];
+  const source = new OpenTapSource(first.run);
+  let past = 0;
   return spans.map(({ run, days }) => {
-    const flow = max(1e-6, run.tapFlowLMin);
-    const waste = run.working.out.concentrateLDay / 1440;
-    let drunkL = 0;
-    let wasteL = 0;
-    let waits = 0;
-    let count = 0;
-    let longestWaitMin = 0;
-    let runMinutes = 0;
-    let drunkMg = 0;
-    for (let day = 0; day < days; day++) {
-      for (const draw of drawsOfDay(habits, random)) {
-        const at = max(last, dayStart + draw.minute);
-        const minutes = draw.litres / flow;
-        const old = min(draw.litres, run.standing.productL);
-        const stood = tdsAfterStand(run.standing, (at - last) / 60);
-        drunkMg += old * stood + (draw.litres - old) * run.standing.productTdsMgL;
-        drunkL += draw.litres;
-        wasteL += minutes * waste + RINSE_L;
-        runMinutes += minutes;
-        count++;
-        if (minutes > 1) waits++;
-        longestWaitMin = max(longestWaitMin, minutes);
-        last = at + minutes;
-      }
-      dayStart += 1440;
-    }
-    return {
-      days,
-      drunkL,
-      madeL: drunkL,
-      wasteL,
-      waits,
-      draws: count,
-      longestWaitMin,
-      shortL: 0,
-      starts: count,
-      runMinutes,
-      tdsMgL: drunkL > 0 ? drunkMg / drunkL : 0,
-      lowestL: 0,
-    };
+    source.turn(run, past);
+    past = 1440 * days;
+    return { ...liveThrough(source, days, () => drawsOfDay(habits, random)), lowestL: 0 };
   });
 }

@@ -11,7 +11,9 @@ import { pathsOf, stretchesOf, wayOf, type LossFactor, type Paths } from './comp
 import { choiceOf, type Design } from './design.ts';
 import { atLoad, HALF_WAY } from './load.ts';
 import { inSeries, permeabilityOf, usualHoldUp, type HoldUp } from './membranes.ts';
-import { shutOffIn } from './solve.ts';
+import { factorIn } from './faulty.ts';
+import { shutOffIn, trainIn } from './solve.ts';
+import type { House, SystemState } from './state.ts';
 import { ofWork, partIn, type System } from './system.ts';
 
 const { max, min } = Math;
@@ -180,6 +182,16 @@ export function plantIn(system: System, site: Site, season: Season, load: number
     outlet: both(plumbing.toTap, plumbing.tap),
     airBar: site.airBar,
   };
+}
+
+/** The feed side of a system in a state, loads and faults with it, for the fast tables; null without a membrane. */
+export function trainOfSystem(system: System, house: House, state: SystemState): Train | null {
+  const factor = factorIn(state);
+  const stored = partIn(system, 'tank') !== undefined;
+  const share = partIn(system, 'permeate-pump')?.backShare ?? 1;
+  const plumbing = plumbingAlong(pathsOf(system), factor, stored, share);
+  const train = trainIn(system, house, state, plumbing.feed);
+  return train && { ...train, nonReturnBar: partIn(system, 'non-return')?.barLoss ?? 0, permeate: plumbing.permeate };
 }
 
 /** The temperature a season is judged at, deg C. */

@@ -96,7 +96,13 @@ export function shutOffIn(system: System): ShutOff {
     : { kind: 'pressure-switch', closeBar: Infinity, reopenBar: Infinity };
 } // prettier-ignore
 
-function trainIn(system: System, house: House, state: SystemState, feed: readonly Stretch[]): Train | null {
+/** The feed side of a system in a state, its non-return valve and permeate tubes left to the caller; null without a membrane. */
+export function trainIn(
+  system: System,
+  house: House,
+  state: SystemState,
+  feed: readonly Stretch[],
+): Train | null {
   const membranes = ofWork(system, 'separates');
   const [first] = membranes;
   const restrictor = partIn(system, 'restrictor');

@@ -235,12 +235,7 @@ function carbonFailures(
 export const FRIDGE_FLOW_LMIN = 0.5;
 
 /** Pressure a fridge sees from a tank at a pressure: less the filters and the tubes on the way, bar. */
-export function fridgeBar(
-  design: Design,
-  catalogue: Catalogue,
-  tankBar: number,
-  temperatureC: number,
-): number {
+export function fridgeBar(design: Design, catalogue: Catalogue, tankBar: number, temperatureC: number): number {
   return tankBar - wayDropBar(fridgeWayOf(design, catalogue), FRIDGE_FLOW_LMIN, temperatureC);
 }
 
