@@ -1,6 +1,23 @@
 import { describe, expect, test } from '@jest/globals';
 import { house, rules, shelf, systemOf } from '../testing/fixtures.ts';
-import { decide, plainReadings, PROOF_KEYS, prove, rankFaults, siteFrom, type ProofReadings } from '../index.ts';
+import {
+  closingBar,
+  decide,
+  feedWaterAt,
+  ofKind,
+  plainReadings,
+  plantIn,
+  PROOF_KEYS,
+  prove,
+  rankFaults,
+  siteFrom,
+  solve,
+  supplyOf,
+  waterAtPressureL,
+  type Fault,
+  type ProofReadings,
+  type System,
+} from '../index.ts';
 
 const found = siteFrom(house, rules);
 if (!found.ok) throw new Error('the house is known');
@@ -9,74 +26,91 @@ const d = decide({ known: house, catalogue: shelf, rules });
 if (d.kind !== 'recommendation') throw new Error(d.sentence);
 const { design } = d.chosen;
 const system = systemOf(design, site);
-const rank = (r: ProofReadings) => rankFaults(r, system, site, rules.meterError);
+const rank = (r: ProofReadings, of = system) => rankFaults(r, of, site, rules.meterError);
 
-/** What a healthy system shows, from the model itself. */
-const base: ProofReadings = {
-  feedTdsMgL: 320,
-  productTdsMgL: 10,
-  temperatureC: 12,
-  membranePressureBar: 3.7,
-  productFlowLMin: 0.08,
-  concentrateFlowLMin: 0.15,
-};
-const right = rank(base).find((f) => f.code === 'none')?.predicted ?? {};
-const healthy: ProofReadings = {
-  ...base,
-  productTdsMgL: right.productTdsMgL ?? 0,
-  productFlowLMin: right.productFlowLMin ?? 0,
-  concentrateFlowLMin: right.concentrateFlowLMin ?? 0,
-  membranePressureBar: right.membranePressureBar ?? 0,
-  drainWhenFullLMin: 0,
-  tankAirBar: right.tankAirBar ?? 0,
-  tankEmptiedL: right.tankEmptiedL ?? 0,
-  chlorineMgL: 0.02,
-};
-const flow = healthy.productFlowLMin ?? 0;
-const tds = healthy.productTdsMgL ?? 0;
-const drain = healthy.concentrateFlowLMin ?? 0;
+/** What an installer would read on a system with a fault in it: three looks at it, as they are taken. */
+function readOn(of: System, faults: Readonly<Record<string, Fault>> = {}, change: ProofReadings = {}): ProofReadings {
+  const here = { supply: supplyOf(site, 'today'), water: feedWaterAt(site, 12), airBar: site.airBar };
+  const plant = plantIn(of, site, 'today');
+  if (!plant?.tank) throw new Error('no tank');
+  const shutTank = { tank: 0, tap: 1 };
+  const running = solve(of, here, { faults, opening: shutTank });
+  const litres = waterAtPressureL(plant.tank, closingBar(plant.train, here.water), site.airBar);
+  const full = solve(of, here, { faults, tanks: { tank: { litres, tdsMgL: 10 } }, shut: true });
+  return {
+    feedTdsMgL: site.tdsMgL,
+    productTdsMgL: running.productTdsMgL,
+    temperatureC: running.water.temperatureC,
+    membranePressureBar: running.inletBar,
+    productFlowLMin: running.productLMin,
+    concentrateFlowLMin: running.concentrateLMin,
+    drainWhenFullLMin: full.concentrateLMin,
+    chlorineMgL: 0.02,
+    ...change,
+  };
+}
+const only = (component: string, code: Fault['code'], severity: number) => ({ [component]: { code, severity } });
 
-describe('faults, each simulated and compared with all readings', () => {
+describe('faults, each put into its component and solved, compared with all readings', () => {
   test('a healthy system is healthy, and the likelihoods make one', () => {
-    const ranked = rank(healthy);
+    const ranked = rank(readOn(system));
     expect(ranked[0]?.code).toBe('none');
     expect(ranked.reduce((s, f) => s + f.likelihood, 0)).toBeCloseTo(1, 9);
   });
   test.each([
-    ['torn', { productTdsMgL: 8 * tds, productFlowLMin: 1.5 * flow }, ['torn', 'bypass']],
-    ['scaled', { productTdsMgL: 2.2 * tds, productFlowLMin: 0.45 * flow }, ['scaled']],
-    ['a blocked restrictor', { concentrateFlowLMin: 0.2 * drain, productTdsMgL: 1.6 * tds }, ['restrictor-blocked']],
-    ['an open restrictor', { concentrateFlowLMin: 3 * drain }, ['restrictor-open']],
-    [
-      'clogged pre-filters',
-      { membranePressureBar: 2, productFlowLMin: 0.5 * flow, concentrateFlowLMin: 0.54 * drain },
-      ['pre-filter-clogged'],
-    ],
-    ['a shut-off that does not close', { drainWhenFullLMin: drain }, ['shut-off']],
-    ['a leaking non-return valve', { drainWhenFullLMin: 0.02 }, ['non-return']],
-    ['lost air', { tankAirBar: 0.1, tankEmptiedL: 0.4 * (healthy.tankEmptiedL ?? 0) }, ['air-charge']],
-    ['crossed tubes', { productFlowLMin: drain, concentrateFlowLMin: flow, productTdsMgL: 470 }, ['crossed']],
-    ['a hot feed', { temperatureC: 45 }, ['hot-feed']],
-    ['spent carbon', { chlorineMgL: 0.5 }, ['carbon-spent']],
-  ] as const)('%s comes first', (_, change, codes) => {
-    const ranked = rank({ ...healthy, ...change });
+    ['torn', only('membrane', 'torn', 0.6), ['torn', 'bypass']],
+    ['an O-ring that lets by', only('membrane', 'bypassed', 0.5), ['bypass', 'torn']],
+    ['scaled', only('membrane', 'scaled', 0.6), ['scaled']],
+    ['a blocked restrictor', only('restrictor', 'blocked', 0.75), ['restrictor-blocked']],
+    ['a kinked drain', only('drain', 'blocked', 0.7), ['restrictor-blocked']],
+    ['an open restrictor', only('restrictor', 'open', 0.5), ['restrictor-open']],
+    ['clogged pre-filters', only('sediment', 'clogged', 0.85), ['pre-filter-clogged']],
+    ['a shut-off that does not close', only('shut-off', 'stays-open', 1), ['shut-off']],
+    ['a leaking non-return valve', only('non-return', 'leaks', 0.5), ['non-return']],
+    ['crossed tubes', only('membrane', 'crossed', 1), ['crossed']],
+    ['a hot feed', only('feed', 'hot', 0.4), ['hot-feed']],
+  ] as const)('%s comes first', (_, faults, codes) => {
+    const ranked = rank(readOn(system, faults));
     expect(codes as readonly string[]).toContain(ranked[0]?.code);
-    expect(ranked[0]?.likelihood).toBeGreaterThan(0.4);
+    expect(ranked[0]?.likelihood).toBeGreaterThan(0.35);
     expect(ranked[0]?.check.length).toBeGreaterThan(15);
+  });
+  test('a tank without its air is told by the gauge at its valve', () => {
+    const charge = ofKind(system, 'tank')[0]?.part;
+    if (charge?.kind !== 'tank') throw new Error('no tank');
+    expect(rank(readOn(system, {}, { tankAirBar: charge.airChargeBar }))[0]?.code).toBe('none');
+    expect(rank(readOn(system, {}, { tankAirBar: 0.1 }))[0]?.code).toBe('air-charge');
+  });
+  test('chlorine behind the carbon is told as spent carbon', () => {
+    expect(rank(readOn(system, {}, { chlorineMgL: 0.3 }))[0]?.code).toBe('carbon-spent');
+  });
+  test('a fault that no reading shows is no likelier than before', () => {
+    const r = readOn(system);
+    delete r.drainWhenFullLMin;
+    const ranked = rank(r);
+    const of = (code: string): number => ranked.find((f) => f.code === code)?.likelihood ?? 0;
+    expect(of('shut-off') / of('none')).toBeCloseTo(0.08, 9);
+  });
+  test('the readings of two faults of different size are told apart by their severity', () => {
+    const severity = (s: number): number =>
+      rank(readOn(system, only('membrane', 'scaled', s))).find((f) => f.code === 'scaled')?.severity ?? 0;
+    expect(severity(0.7)).toBeGreaterThan(severity(0.35));
   });
   test('without the needed readings nothing is guessed', () => {
     expect(rank({ feedTdsMgL: 320 })).toEqual([]);
   });
   test('the verdict gives flow and passage at the rating’s own conditions', () => {
-    const r = prove(healthy, system, site, rules.meterError);
+    const r = prove(readOn(system), system, site, rules.meterError);
     if (!r.ok) throw new Error('incomplete');
     const rating = shelf.find((p) => p.id === design.elementId);
     if (rating?.kind !== 'element') throw new Error('no element');
     expect(r.verdict.normalisedFlowLDay / rating.rating.permeateLDay).toBeCloseTo(r.verdict.flowAgainstNew, 9);
     expect(r.verdict.normalisedPassage / (1 - rating.rating.rejection)).toBeCloseTo(r.verdict.passageAgainstNew, 9);
+    expect(r.verdict.grade).toBe('good');
   });
   test('every reading of a proof can be kept and read back plainly', () => {
-    const kept = Object.fromEntries(PROOF_KEYS.map((k) => [k, { value: healthy[k] ?? 0 }]));
-    expect(plainReadings(kept)).toEqual(healthy);
+    const full: ProofReadings = { ...readOn(system), tankAirBar: 0.5, tankEmptiedL: 5 };
+    const kept = Object.fromEntries(PROOF_KEYS.map((k) => [k, { value: full[k] ?? 0 }]));
+    expect(plainReadings(kept)).toEqual(full);
   });
 });

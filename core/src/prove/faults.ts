@@ -1,14 +1,14 @@
-import type { Permeability } from '../membrane/permeability.ts';
-import type { Site } from '../gauge/site.ts';
-import { feedPressures } from '../hydraulics/train.ts';
-import { restrictorFlowLDay } from '../hydraulics/restrictor.ts';
-import { inSeries, permeabilityOf } from '../system/membranes.ts';
-import { plantIn } from '../system/plant.ts';
-import { ofWork, partIn, type System } from '../system/system.ts';
-import { solveElement, type ElementOutput } from '../membrane/element.ts';
+import { feedWaterAt, supplyOf, type Site } from '../gauge/site.ts';
 import { waterAtPressureL } from '../hydraulics/tank.ts';
-import { conditionsOf, type Conditions } from './verdict.ts';
-import type { ProofReadings } from './fields.ts';
+import { closingBar } from '../hydraulics/train.ts';
+import { wayDropBar } from '../hydraulics/way.ts';
+import { tankIn } from '../system/faulty.ts';
+import { plantIn, trainOfSystem } from '../system/plant.ts';
+import { solve } from '../system/solve.ts';
+import type { Fault, FaultCode, House, SystemState } from '../system/state.ts';
+import { ofKind, ofWork, partIn, type System } from '../system/system.ts';
+import { osmoticBarPerMgL, scaled } from '../water/composition.ts';
+import { PROOF_FIELDS, PROOF_KEYS, type ProofReadings } from './fields.ts';
 
 const { abs, exp, log, max, min } = Math;
 
@@ -53,8 +53,6 @@ export type Sign =
   | 'tankAirBar'
   | 'tankEmptiedL';
 
-type Prediction = Partial<Record<Sign, number>>;
-
 /** One standard deviation of each sign: parts and readings together; a share of the figure and a floor. */
 const SPREAD: Readonly<Record<Sign, { share: number; floor: number }>> = {
   productFlowLMin: { share: 0.085, floor: 0.004 },
@@ -68,190 +66,244 @@ const SPREAD: Readonly<Record<Sign, { share: number; floor: number }>> = {
   tankEmptiedL: { share: 0.1, floor: 0.3 },
 };
 
+type Prediction = Partial<Record<Sign, number>>;
+
 interface Model {
   readonly code: Suspect;
   readonly name: string;
   /** how common it is beside the others, before anything is read */
   readonly prior: number;
   readonly check: string;
-  /** readings there would be at a severity from 0 (nothing) to 1 (all the way) */
-  readonly at: (severity: number, house: House) => Prediction;
+  /** the component it lies in, by kind, and what is wrong with it; none where it lies in the reading */
+  readonly in?: readonly [kind: string, code: FaultCode];
+  /** which of the looks at the system it changes */
+  readonly shows: readonly Look[];
 }
 
-/** What a healthy system would show here, and the means to work out a sick one. */
-interface House {
-  readonly healthy: Prediction;
-  readonly solve: (change: { a?: number; b?: number; concentrateShare?: number }) => ElementOutput;
-  readonly restrictorLMin: number;
-  readonly feedTds: number;
-}
+/** Running with the tank shut, at the pressure that was read or from the supply; standing full; the tank by itself. */
+type Look = 'running' | 'supplied' | 'full' | 'tank';
 
-const flows = (o: ElementOutput): Prediction => ({
-  productFlowLMin: o.permeateLDay / 1440,
-  productTdsMgL: o.permeateTdsMgL,
-  concentrateFlowLMin: o.concentrateLDay / 1440,
-});
-
-const FAULTS: readonly Model[] = [
-  { code: 'none', name: 'nothing: all as it should be', prior: 1, check: 'Nothing to do.', at: (_, h) => h.healthy },
+const SUSPECTS: readonly Model[] = [
+  { code: 'none', name: 'nothing: all as it should be', prior: 1, check: 'Nothing to do.', shows: [] },
   {
     code: 'bypass',
     name: 'feed passes the membrane at an O-ring or the brine seal',
     prior: 0.25,
     check: 'Membrane out: O-rings, brine seal, product tube; seat it home and read again.',
-    at: (s, h) => {
-      const o = h.solve({});
-      const leak = o.permeateLDay * s * s;
-      return {
-        ...h.healthy,
-        ...flows(o),
-        productFlowLMin: (o.permeateLDay + leak) / 1440,
-        productTdsMgL: (o.permeateLDay * o.permeateTdsMgL + leak * h.feedTds) / (o.permeateLDay + leak),
-      };
-    },
+    in: ['membrane', 'bypassed'],
+    shows: ['running', 'supplied'],
   },
   {
     code: 'torn',
     name: 'membrane torn or eaten by chlorine',
     prior: 0.15,
     check: 'Read chlorine after the carbon. A new membrane, and new carbon first.',
-    at: (s, h) => ({ ...h.healthy, ...flows(h.solve({ a: 1 + 0.8 * s, b: 1 + 12 * s })) }),
+    in: ['membrane', 'torn'],
+    shows: ['running', 'supplied'],
   },
   {
     code: 'scaled',
     name: 'membrane scaled or fouled',
     prior: 0.2,
     check: 'Hardness and restrictor first; then a new membrane and less recovery.',
-    at: (s, h) => ({ ...h.healthy, ...flows(h.solve({ a: max(0.05, 1 - 0.9 * s), b: 1 + 1.5 * s })) }),
+    in: ['membrane', 'scaled'],
+    shows: ['running', 'supplied'],
   },
   {
     code: 'restrictor-blocked',
-    name: 'restrictor blocked',
+    name: 'restrictor blocked, or the drain tube kinked',
     prior: 0.12,
-    check: 'Blow it through or change it; read the drain again.',
-    at: (s, h) => ({ ...h.healthy, ...flows(h.solve({ concentrateShare: max(0.02, 1 - s) })) }),
+    check: 'Follow the drain tube for a kink; blow the restrictor through or change it; read the drain again.',
+    in: ['restrictor', 'blocked'],
+    shows: ['running', 'supplied'],
   },
   {
     code: 'restrictor-open',
     name: 'restrictor missing, bypassed or the wrong one',
     prior: 0.08,
     check: 'Read what stands on it; look for an open flush valve.',
-    at: (s, h) => ({ ...h.healthy, ...flows(h.solve({ concentrateShare: 1 + 4 * s })) }),
+    in: ['restrictor', 'open'],
+    shows: ['running', 'supplied'],
   },
   {
     code: 'pre-filter-clogged',
     name: 'pre-filter clogged',
     prior: 0.2,
     check: 'Pressure before and after the pre-filters while it runs; above 0.7 bar apart, change them.',
-    at: (s, h) => ({ ...h.healthy, membranePressureBar: (h.healthy.membranePressureBar ?? 0) * (1 - 0.9 * s) }),
+    in: ['sediment', 'clogged'],
+    shows: ['supplied'],
   },
   {
     code: 'non-return',
     name: 'non-return valve leaks',
     prior: 0.06,
     check: 'Feed off: does the drain still drip? Then the tank empties backwards through it.',
-    at: (s, h) => ({ ...h.healthy, drainWhenFullLMin: 0.05 * s }),
+    in: ['non-return', 'leaks'],
+    shows: ['full'],
   },
   {
     code: 'shut-off',
     name: 'shut-off does not close',
     prior: 0.08,
     check: 'Tank full, feed on: the drain should stop. Air charge and pressure first, then the valve.',
-    at: (s, h) => ({ ...h.healthy, drainWhenFullLMin: h.restrictorLMin * max(0.3, s) }),
+    in: ['shut-off', 'stays-open'],
+    shows: ['full'],
   },
   {
     code: 'air-charge',
     name: 'tank has lost its air',
     prior: 0.1,
     check: 'Tank empty and off the line: read the air, pump it up to its charge.',
-    at: (s, h) => {
-      const air = h.healthy.tankAirBar;
-      const litres = h.healthy.tankEmptiedL;
-      return {
-        ...h.healthy,
-        ...(air === undefined ? {} : { tankAirBar: air * (1 - s) }),
-        // the tank takes as much and gives less: without push the last of it stays in
-        ...(litres === undefined ? {} : { tankEmptiedL: litres * (1 - 0.8 * s) }),
-      };
-    },
+    in: ['tank', 'airless'],
+    shows: ['tank'],
   },
   {
     code: 'crossed',
     name: 'product and concentrate tubes crossed',
     prior: 0.03,
     check: 'Follow both tubes from the membrane housing: the product comes from the middle.',
-    at: (_, h) => {
-      const o = h.solve({});
-      return {
-        ...h.healthy,
-        productFlowLMin: o.concentrateLDay / 1440,
-        concentrateFlowLMin: o.permeateLDay / 1440,
-        productTdsMgL: o.concentrateTdsMgL,
-      };
-    },
+    in: ['membrane', 'crossed'],
+    shows: ['running', 'supplied'],
   },
   {
     code: 'hot-feed',
     name: 'fed from the hot line, or hot water crosses a mixer',
     prior: 0.02,
     check: 'Shut it at once. Run both taps, feel, label; above 38 °C a membrane is ruined.',
-    at: (s, h) => ({ ...h.healthy, temperatureC: 35 + 25 * s }),
+    in: ['feed', 'hot'],
+    shows: ['running', 'supplied'],
   },
   {
     code: 'carbon-spent',
     name: 'carbon spent: chlorine reaches the membrane',
     prior: 0.1,
     check: 'Change the carbon before anything else, and read chlorine again.',
-    at: (s, h) => ({ ...h.healthy, chlorineMgL: 0.1 + s }),
+    in: ['carbon', 'spent'],
+    shows: [],
   },
   {
     code: 'meter-off',
     name: 'the pen is off, or the samples stood',
     prior: 0.06,
     check: 'Rinse, check it in known water, run ten minutes, read both again.',
-    at: (s, h) => ({ ...h.healthy, productTdsMgL: (h.healthy.productTdsMgL ?? 0) * (1 + 2 * s) }),
+    shows: [],
   },
 ];
 
-function houseOf(c: Conditions, system: System, site: Site): House | null {
-  const element = partIn(system, 'element');
-  const restrictor = partIn(system, 'restrictor')?.flow;
-  const plant = plantIn(system, site, 'today');
-  if (!element || !restrictor || !plant) return null;
-  const p = inSeries(permeabilityOf(element.rating), ofWork(system, 'separates').length);
-  const restrictorLDay = max(1, restrictorFlowLDay(restrictor, c.site.feedPressureBar, c.site.temperatureC));
-  const solve: House['solve'] = ({ a = 1, b = 1, concentrateShare = 1 }) => {
-    const sick: Permeability = {
-      ...p,
-      waterLDayBar: p.waterLDayBar * a,
-      saltLDay: p.saltLDay * b,
-    };
-    return solveElement(sick, { ...c.site, concentrateLDay: restrictorLDay * concentrateShare });
-  };
-  const right = solve({});
-  const inlet = feedPressures(plant.train, right.feedLDay / 1440, c.site.temperatureC).inletBar;
-  const closeBar =
-    plant.train.shutOff.kind === 'pressure-switch'
-      ? plant.train.shutOff.closeBar
-      : (plant.train.permeatePump?.closeRatio ?? plant.train.shutOff.closeRatio) * inlet;
+/** A tap that gives less than this only drips, L/min. */
+const DRIPS_LMIN = 0.1;
+/** Chlorine behind carbon that does its work, mg/L. */
+const BEHIND_CARBON_MGL = 0.02;
+
+/** What is known of the moment a proof was read. */
+interface Reading {
+  readonly system: System;
+  readonly site: Site;
+  readonly house: House;
+  readonly inletBar: number;
+}
+
+function readingOf(r: ProofReadings, system: System, site: Site): Reading | null {
+  if (PROOF_KEYS.some((k) => PROOF_FIELDS[k].needed && r[k] === undefined)) return null;
+  if (ofWork(system, 'separates').length === 0) return null;
+  const temperatureC = min(site.warmestC, max(site.coldestC, r.temperatureC ?? 25));
+  const tdsMgL = max(1, r.feedTdsMgL ?? site.tdsMgL);
+  const make = site.water.composition;
+  const water = make.tdsMgL > 0 ? scaled(make, tdsMgL / make.tdsMgL) : make;
+  const osmotic = make.tdsMgL > 0 ? osmoticBarPerMgL(water, temperatureC) : feedWaterAt(site, temperatureC).osmoticBarPerMgL;
   return {
-    solve,
-    restrictorLMin: restrictorLDay / 1440,
-    feedTds: c.site.tdsMgL,
-    healthy: {
-      ...flows(right),
-      membranePressureBar: inlet,
-      temperatureC: min(site.warmestC, max(site.coldestC, c.site.temperatureC)),
-      chlorineMgL: 0.02,
-      drainWhenFullLMin: 0,
-      ...(plant.tank
-        ? {
-            tankAirBar: plant.tank.airChargeBar,
-            tankEmptiedL: waterAtPressureL(plant.tank, closeBar, site.airBar),
-          }
-        : {}),
+    system,
+    site,
+    house: {
+      supply: supplyOf(site, 'today'),
+      water: { temperatureC, tdsMgL, osmoticBarPerMgL: osmotic },
+      airBar: site.airBar,
     },
+    inletBar: r.membranePressureBar ?? 0,
   };
+} // prettier-ignore
+
+/** Faults as a state: the same severity in every component of the kind. */
+function faultsIn(system: System, model: Model, severity: number): Readonly<Record<string, Fault>> {
+  if (!model.in) return {};
+  const [kind, code] = model.in;
+  // a pump's switch does what a valve does elsewhere
+  const at = kind === 'shut-off' ? [...ofWork(system, 'shuts'), ...ofWork(system, 'switches')] : ofKind(system, kind);
+  return Object.fromEntries(at.map((c) => [c.id, { code, severity }]));
+}
+
+/** Litres out of a full tank until the tap only drips, and the air in it when it is empty. */
+function tankSigns(at: Reading, state: SystemState): Prediction {
+  const part = partIn(at.system, 'tank');
+  const [stored] = ofWork(at.system, 'stores');
+  const plant = plantIn(at.system, at.site, 'today');
+  const train = trainOfSystem(at.system, at.house, state);
+  if (!part || !stored || !plant || !train) return {};
+  const tank = tankIn(part, state, stored.id);
+  const { temperatureC } = at.house.water;
+  const fullL = waterAtPressureL(tank, closingBar(train, at.house.water), at.site.airBar);
+  const dripsBar = wayDropBar(plant.outlet, DRIPS_LMIN, temperatureC);
+  return {
+    tankAirBar: tank.airChargeBar,
+    tankEmptiedL: max(0, fullL - waterAtPressureL(tank, dripsBar, at.site.airBar)),
+  };
+}
+
+/** What each look at the system would show with a state's faults. */
+function look(at: Reading, what: Look, model: Model, severity: number): Prediction {
+  const { system, house } = at;
+  const faults = faultsIn(system, model, severity);
+  if (what === 'tank') return tankSigns(at, { faults });
+  const stored = ofWork(system, 'stores');
+  if (what === 'full') {
+    const tanks = Object.fromEntries(stored.map((c) => [c.id, { litres: fullLitres(at), tdsMgL: 0 }]));
+    return { drainWhenFullLMin: solve(system, house, { faults, tanks, shut: true }).concentrateLMin };
+  }
+  const opening = {
+    ...Object.fromEntries(ofKind(system, 'tap').map((c) => [c.id, 1])),
+    ...Object.fromEntries(stored.map((c) => [c.id, 0])),
+  };
+  // flows are those at the pressure that was read; only crossed tubes change what that pressure means
+  const held = what === 'running' && model.code !== 'crossed' ? { inletBar: at.inletBar } : {};
+  const s = solve(system, house, { faults, opening, ...held });
+  return what === 'supplied'
+    ? { membranePressureBar: s.inletBar }
+    : {
+        productFlowLMin: s.productLMin,
+        productTdsMgL: s.productTdsMgL,
+        concentrateFlowLMin: s.concentrateLMin,
+        temperatureC: s.water.temperatureC,
+      };
+}
+
+/** What each sign would read with a fault in it, from what a sound system shows and the looks that the fault changes. */
+function predict(at: Reading, model: Model, severity: number, sound: Prediction, looks: readonly Look[]): Prediction {
+  const changed = model.shows.filter((l) => looks.includes(l)).map((l) => look(at, l, model, severity));
+  const all: Prediction = Object.assign({}, sound, ...changed) as Prediction;
+  const tds = all.productTdsMgL ?? 0;
+  if (model.code === 'meter-off') return { ...all, productTdsMgL: tds * (1 + 2 * severity) };
+  // spent, all of what the mains carry comes through, and that may be twice what was read
+  if (model.code === 'carbon-spent')
+    return { ...all, chlorineMgL: max(BEHIND_CARBON_MGL, severity * 2 * max(0.2, at.site.chlorineMgL)) };
+  return all;
+}
+
+/** Which looks the readings that were taken ask for. */
+function looksFor(read: Prediction): Look[] {
+  return [
+    'running',
+    'supplied',
+    ...(read.drainWhenFullLMin === undefined ? [] : (['full'] as const)),
+    ...(read.tankAirBar === undefined && read.tankEmptiedL === undefined ? [] : (['tank'] as const)),
+  ];
+}
+
+/** Content of the tank as its shut-off closes, L. */
+function fullLitres(at: Reading): number {
+  const part = partIn(at.system, 'tank');
+  const train = trainOfSystem(at.system, at.house, {});
+  if (!part || !train) return 0;
+  return waterAtPressureL(part, closingBar(train, at.house.water), at.site.airBar);
 }
 
 /** Squared distance of a prediction from what was read, in standard deviations. */
@@ -267,28 +319,38 @@ function miss(read: Prediction, predicted: Prediction): number {
   return sum;
 }
 
+/** Severities tried of each fault. */
+const STEPS = 12;
+
 /**
- * Ranks what may be wrong: each fault is simulated in the same model at every severity and compared with all that was
- * read. One fault at a time; two together show as the one that explains more.
- * @returns most likely first; empty where the needed readings are missing
+ * Ranks what may be wrong: each fault is put into its component, the same solver works the system out at every severity,
+ * and what would be read is compared with all that was. One fault at a time; two together show as the one that explains more.
+ * @returns most likely first; empty where the needed readings are missing, or there is no membrane
  */
 export function rankFaults(r: ProofReadings, system: System, site: Site, meterError: number): RankedFault[] {
-  const c = conditionsOf(r, system, site);
-  const house = c && houseOf(c, system, site);
-  if (!house) return [];
+  const at = readingOf(r, system, site);
+  if (!at) return [];
   const read: Prediction = {};
   for (const k of Object.keys(SPREAD) as Sign[]) {
     const v = r[k];
     if (v !== undefined) read[k] = v;
   }
   const pen = 1 + meterError;
-  const able = FAULTS.filter((f) => f.code !== 'air-charge' || partIn(system, 'tank') !== undefined);
+  const looks = looksFor(read);
+  const healthy = SUSPECTS[0] as Model;
+  const sound: Prediction = Object.assign(
+    { chlorineMgL: BEHIND_CARBON_MGL },
+    ...looks.map((l) => look(at, l, healthy, 0)),
+  ) as Prediction;
+  const able = SUSPECTS.filter((f) => !f.in || Object.keys(faultsIn(system, f, 1)).length > 0);
   const found = able.map((f) => {
-    let best = { severity: 0, miss: Infinity, predicted: house.healthy };
-    const steps = f.code === 'none' ? 1 : 24;
+    let best = { severity: 0, miss: Infinity, predicted: {} as Prediction };
+    // what shows in none of the readings taken is as likely as before them
+    const told = f.shows.some((l) => looks.includes(l)) || f.code === 'meter-off' || f.code === 'carbon-spent';
+    const steps = told ? STEPS : 1;
     for (let i = 1; i <= steps; i++) {
       const severity = i / steps;
-      const predicted = f.at(severity, house);
+      const predicted = predict(at, f, severity, sound, looks);
       const m = miss(read, predicted) / pen;
       if (m < best.miss) best = { severity, miss: m, predicted };
     }

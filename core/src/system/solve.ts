@@ -125,8 +125,10 @@ export function trainIn(
 function ready(system: System, house: House, state: SystemState): Ready {
   const paths = pathsOf(system);
   const factor = factorIn(state);
-  const feed = stretchesOf(paths.feed, factor);
-  const train = trainIn(system, house, state, feed);
+  const held = state.inletBar;
+  const feed = held === undefined ? stretchesOf(paths.feed, factor) : [];
+  const supply = held === undefined ? house.supply : { staticBar: held, resistance: 0 };
+  const train = trainIn(system, { ...house, supply }, state, feed);
   const [stored] = ofWork(system, 'stores');
   const tankPart = stored?.part?.kind === 'tank' ? stored.part : null;
   const content = stored ? state.tanks?.[stored.id] : undefined;

@@ -59,6 +59,8 @@ export interface SystemState {
   readonly shut?: boolean;
   /** litres seen over litres of life; half way where not named */
   readonly loads?: Readonly<Record<string, number>>;
+  /** the pressure before the membrane as a gauge holds it to be, bar; left out, it follows from the supply */
+  readonly inletBar?: number;
   readonly faults?: Readonly<Record<string, Fault>>;
 }
 
