@@ -203,24 +203,41 @@ function tankFlow(r: Ready, teeBar: number): number {
   return over >= 0 ? flow : -flow;
 }
 
-/** What the membranes make against a pressure at the tee: the way there loses at what they make. */
-function makerOf(r: Ready): (teeBar: number) => Working {
+/**
+ * What the membranes make against a pressure at the tee: the way there loses at what was made last, which the search for
+ * the pressure brings along. @returns for a search, and to the end at the pressure found
+ */
+function makerOf(r: Ready): { at: (teeBar: number) => Working; settled: (teeBar: number) => Working } {
   const { train } = r;
   if (!train) throw new RangeError('a system without a membrane makes nothing');
-  const at = (teeBar: number, made: number, near?: Working): Working =>
-    solveTrain({ ...train, nonReturnBar: wayDropBar(r.permeate, made, r.water.temperatureC) }, r.water, teeBar, near);
   let last: Working | undefined;
-  return (teeBar) => {
-    let w = at(teeBar, (last?.out.permeateLDay ?? 0) / 1440, last);
-    for (let n = 0; n < 2; n++) {
-      const again = at(teeBar, w.out.permeateLDay / 1440, w);
-      const still = abs(again.out.permeateLDay - w.out.permeateLDay) < 1e-4 * w.out.permeateLDay;
-      w = again;
-      if (still) break;
+  const at = (teeBar: number): Working => {
+    const made = (last?.out.permeateLDay ?? 0) / 1440;
+    const lost = wayDropBar(r.permeate, made, r.water.temperatureC);
+    last = solveTrain({ ...train, nonReturnBar: lost }, r.water, teeBar, last);
+    return last;
+  };
+  const settled = (teeBar: number): Working => {
+    let w = at(teeBar);
+    for (let n = 0; n < 4; n++) {
+      const before = w.out.permeateLDay;
+      w = at(teeBar);
+      if (abs(w.out.permeateLDay - before) <= 1e-6 * before) break;
     }
-    last = w;
     return w;
   };
+  return { at, settled };
+}
+
+/** Where the pressure at the tee lies: about the tank's where there is one, else anywhere up to what the membranes push. */
+function teeOf(balance: (teeBar: number) => number, r: Ready, highest: number): number {
+  const bar = r.tank?.open ? r.tank.bar : null;
+  if (bar !== null) {
+    const [low, high] = [max(0, bar - 0.3), bar + 0.3];
+    // what is left over at the end is the tank's own flow: a tenth of a millibar tells it
+    if (balance(low) > 0 && balance(high) < 0) return rootOfFalling(balance, low, high, 1e-5);
+  }
+  return rootOfFalling(balance, 0, max(highest, bar ?? 0) + 1, 1e-8);
 }
 
 /**
@@ -241,12 +258,12 @@ export function solve(system: System, house: House, state: SystemState = {}): So
   const extra = (w: Working, teeBar: number): number =>
     r.bypass > 0 && r.train ? bypassLDay(r.train.permeability, w.inletBar - teeBar, r.bypass) / 1440 : 0;
   const balance = (teeBar: number): number => {
-    const w = make(teeBar);
+    const w = make.at(teeBar);
     return w.out.permeateLDay / 1440 + extra(w, teeBar) + tankFlow(r, teeBar) - sum(forkFrom(r, teeBar).flows);
   };
   const highest = feedPressures(r.train, 0, r.water.temperatureC).inletBar / (r.train.permeatePump?.backShare ?? 1);
-  const teeBar = rootOfFalling(balance, 0, max(highest, r.tank?.bar ?? 0) + 1, 1e-8);
-  const w = make(teeBar);
+  const teeBar = teeOf(balance, r, highest);
+  const w = make.settled(teeBar);
   return asSolved(r, w, teeBar, extra(w, teeBar), system);
 }
 
