@@ -46,6 +46,11 @@ interface Plumbed {
   readonly branch: Way;
 }
 const plumbed = new WeakMap<Catalogue, Map<string, Plumbed>>();
+/** The places of a design that its plumbing hangs on: all but element, restrictor and tank. */
+const PLUMBED = [
+  'pumpId', 'permeatePumpId', 'limiterId', 'mineralId', 'lampId', 'ironId', 'deliveryPumpId', 'sedimentId', 'polishId',
+  'shutOffId', 'nonReturnId', 'feedId', 'drainId', 'tapId', 'tubeId',
+] as const satisfies readonly (keyof Design)[]; // prettier-ignore
 const NOMINAL = { tapLengthM: 1, tapRiseM: 0 };
 
 /** The plumbing of a design: its system is built and walked once for all designs that share it. */
@@ -54,9 +59,7 @@ function plumbingOf(design: Design, catalogue: Catalogue, load: number): Plumbed
   plumbed.set(catalogue, known);
   const { elementCount, carbonIds, fridge, leakValve } = design;
   const key = [
-    load, elementCount, fridge, leakValve, design.tankId !== null, design.pumpId, design.permeatePumpId, design.limiterId,
-    design.mineralId, design.lampId, design.ironId, design.sedimentId, ...carbonIds, design.polishId, design.shutOffId,
-    design.nonReturnId, design.feedId, design.tapId, design.tubeId,
+    load, elementCount, fridge, leakValve, design.tankId !== null, carbonIds, ...PLUMBED.map((p) => design[p]),
   ].join(' '); // prettier-ignore
   const found = known.get(key);
   if (found) return found;

@@ -4,6 +4,7 @@ import { house, rules, shelf, systemOf } from '../testing/fixtures.ts';
 import {
   decide,
   feedWaterAt,
+  fridgeWayOf,
   ofKind,
   ofWork,
   partsOf,
@@ -33,6 +34,26 @@ const d = decide({ known: house, catalogue: shelf, rules });
 if (d.kind !== 'recommendation') throw new Error(d.sentence);
 const base: Design = d.chosen.design;
 const here: House = { supply: supplyOf(site, 'today'), water: feedWaterAt(site, 14), airBar: site.airBar };
+
+describe('the plumbing kept for one design', () => {
+  test('never stands for another: each place changed by itself gives what a fresh shelf gives', () => {
+    const fridge = { ...base, fridge: true };
+    const others: Partial<Design>[] = [
+      {}, { deliveryPumpId: 'delivery-pump' }, { deliveryPumpId: null }, { fridge: false }, { leakValve: true }, { elementCount: 2 },
+      { pumpId: 'pump-small' }, { limiterId: 'limiter-4' }, { permeatePumpId: null }, { mineralId: null }, { tankId: null },
+      { carbonIds: base.carbonIds.slice(0, 1) }, { tubeId: 'tube-10' },
+    ]; // prettier-ignore
+    for (const change of others) {
+      const design = { ...fridge, ...change };
+      const fresh = [...shelf];
+      const told = (shelfOf: typeof shelf): unknown => [
+        plantOf(design, shelfOf, site, 'today'),
+        fridgeWayOf(design, shelfOf),
+      ];
+      expect({ change, told: told(shelf) }).toEqual({ change, told: told(fresh) });
+    }
+  });
+});
 
 const open = (system: System, litres = 3): SystemState => ({
   opening: Object.fromEntries(ofKind(system, 'tap').map((t) => [t.id, 1])),

@@ -77,7 +77,8 @@ export function searchDesigns(input: SizeInput, site: Site): Search {
   const take = (family: Family, year?: GiveUp['year']): void => {
     if (done.has(family)) return;
     done.add(family);
-    const found = run(designsOf(family), family.warm, year);
+    // a permeate pump's own tubes come after the membrane: its open flow is worked out by itself
+    const found = run(designsOf(family), family.cores[0]?.permeatePumpId == null ? family.warm : undefined, year);
     all.push(...found);
     const kind = kindOf(family);
     for (const e of found)
