@@ -1,30 +1,30 @@
 import {
   CatalogueSchema,
+  AnyJobFileSchema,
   DesignVersionSchema,
   FactSchema,
+  hasFactShape,
+  StoredVersionSchema,
+  text as storedText,
   HouseRulesSchema,
   InstrumentSchema,
-  JobFileSchema,
   PartSchema,
   type DesignVersion,
+  type Fact,
+  type Unreadable,
   type JobSummary,
 } from '@katharos/core';
 import { z } from 'zod';
 
-/** A stored text: trimmed, without the NUL that PostgreSQL cannot hold. */
-const text = (max: number) =>
-  z
-    .string()
-    .trim()
-    .max(max)
-    .refine((s) => !s.includes('\u0000'), 'contains a character that cannot be stored');
+/** A stored text, trimmed. */
+const text = (max: number) => z.string().trim().pipe(storedText(max));
 
 export const PersonSchema = z.object({ id: z.uuid(), name: z.string() });
 export type Person = z.infer<typeof PersonSchema>;
 
 /** A household as people edit it; `version` guards against overwriting another's edit. */
 export const HouseholdEditSchema = z.object({
-  name: text(120).min(1, 'Give the household a name.'),
+  name: z.string().trim().min(1, 'Give the household a name.').pipe(storedText(120)),
   place: text(200),
   contact: text(200),
   notes: text(4000),
@@ -40,26 +40,33 @@ export type PutHousehold = z.infer<typeof PutHouseholdSchema>;
 
 /** Facts sent together; each is stored once however often it is sent. */
 export const PostFactsSchema = z.object({ facts: z.array(FactSchema).min(1).max(500) });
-export const StoredFactSchema = FactSchema.and(z.object({ recordedAt: z.iso.datetime() }));
 
-/** A design to be kept as built: the version it becomes is the next after the one it was based on. */
-export const NewDesignSchema = DesignVersionSchema.omit({ number: true }).extend({
-  /** number of the version this one follows; 0 for the first */
-  basedOn: z.number().int().min(0),
-});
-export type NewDesign = z.infer<typeof NewDesignSchema>;
-export { DesignVersionSchema, type DesignVersion };
+/** A design to be kept as built; its number is the next after the version it was based on. */
+export const NewDesignSchema = z.object({ version: DesignVersionSchema });
+export interface NewDesign {
+  readonly version: DesignVersion;
+}
+export { DesignVersionSchema, StoredVersionSchema, type DesignVersion };
 
 /** A job file brought in by somebody of the firm. */
-export const ImportJobSchema = z.object({ file: JobFileSchema, by: z.uuid() });
+export const ImportJobSchema = z.object({ file: AnyJobFileSchema, by: z.uuid() });
 
 export const JobSchema = z.object({
   id: z.uuid(),
   household: HouseholdSchema,
-  facts: z.array(FactSchema),
-  designs: z.array(DesignVersionSchema),
+  /** whatever has been narrowed since, what was stored opens */
+  facts: z.array(z.custom<Fact>(hasFactShape, 'is no fact')),
+  designs: z.array(StoredVersionSchema as unknown as z.ZodType<DesignVersion>),
+  /** what cannot be read any more, as it was said */
+  unreadable: z.array(z.object({ id: z.string(), what: z.enum(['fact', 'design']), said: z.string() })),
 });
-export type Job = z.infer<typeof JobSchema>;
+export interface Job {
+  readonly id: string;
+  readonly household: Household;
+  readonly facts: Fact[];
+  readonly designs: DesignVersion[];
+  readonly unreadable: readonly Unreadable[];
+}
 
 const version = z.number().int().min(0);
 export const StoredInstrumentSchema = InstrumentSchema.extend({ version });

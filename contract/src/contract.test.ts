@@ -16,6 +16,7 @@ describe('what crosses the wire', () => {
   });
   test('facts come in batches of one to five hundred', () => {
     const fact = {
+      v: 2,
       id: '5f0c4b1e-3333-4333-a333-000000000001',
       jobId: '5f0c4b1e-1111-4111-a111-000000000001',
       by: '5f0c4b1e-2222-4222-a222-000000000002',
@@ -27,11 +28,21 @@ describe('what crosses the wire', () => {
       PostFactsSchema.safeParse({ facts: Array.from({ length: n }, () => fact) }).success;
     expect([0, 1, 500, 501].map(size)).toEqual([false, true, true, false]);
   });
-  test('a design names its parts and the version it follows', () => {
-    const r = NewDesignSchema.safeParse({ id: 'x', basedOn: -1, design: {}, at: 'now' });
+  test('a design is a whole document, each fault told at its place', () => {
+    const r = NewDesignSchema.safeParse({
+      version: { v: 2, id: 'x', number: 0, system: { components: [] }, at: 'now' },
+    });
     const paths = r.error?.issues.map((i) => i.path.join('.')) ?? [];
     expect(paths).toEqual(
-      expect.arrayContaining(['id', 'basedOn', 'design.elementId', 'design.carbonIds', 'at', 'by']),
+      expect.arrayContaining([
+        'version.id',
+        'version.number',
+        'version.system.components',
+        'version.system.links',
+        'version.judged',
+        'version.at',
+        'version.by',
+      ]),
     );
   });
   test('every problem has its status, pinned', () => {

@@ -90,7 +90,16 @@ export * from './size/explain/next.ts';
 export * from './size/judge/operating.ts';
 export * from './size/judge/day.ts';
 export * from './size/judge/seasons.ts';
+export * from './record/text.ts';
+export * from './record/version.ts';
+export * from './record/lift.ts';
+export * from './record/liftDesign.ts';
+export * from './record/asBuilt.ts';
+export * from './record/approve.ts';
+export * from './record/since.ts';
+export * from './record/open.ts';
 export * from './record/jobfile.ts';
+export * from './prove/kept.ts';
 export * from './plumb/joints.ts';
 export * from './plumb/holes.ts';
 export * from './plumb/picklist.ts';
@@ -106,6 +115,4 @@ export * from './record/view.ts';
 export * from './record/summary.ts';
 export { CALCULATORS } from './calc/all.ts';
 export type { Calculator, CalcResult, Shelf } from './calc/calculator.ts';
-
-/** Version of the computation, kept with every record somebody acted on. */
-export const CORE_VERSION = '0.2.0';
+export { CORE_VERSION } from './coreVersion.ts';

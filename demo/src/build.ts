@@ -5,15 +5,21 @@ import {
   expectedAt,
   partIn,
   readJob,
+  FACT_VERSION,
+  jointsOf,
+  judgedSite,
+  keptVerdict,
+  makeVersion,
+  plainReadings,
+  prove,
   restrictorFlowLDay,
-  viewSystem,
   type Catalogue,
   type CupboardThing,
   type Fact,
   type FieldKey,
   type HouseRules,
+  type NewFact,
   type Site,
-  type System,
 } from '@katharos/core';
 import { HOUSES, type DemoHouse } from './houses.ts';
 import { uuidOf } from './ids.ts';
@@ -32,8 +38,6 @@ export interface DemoJob {
   readonly facts: readonly Fact[];
   readonly designs: readonly DesignVersion[];
 }
-
-type NewFact = Fact extends infer F ? (F extends Fact ? Omit<F, 'id' | 'jobId' | 'at' | 'by'> : never) : never;
 
 /** Flow lost and salt passage gained by an ageing element, share a year. */
 const AGEING = { flow: 0.06, passage: 0.14 } as const;
@@ -58,7 +62,7 @@ function buildJob(house: DemoHouse, catalogue: Catalogue, rules: HouseRules, now
   const facts: Fact[] = [];
   const put = (atMs: number, fact: NewFact): void => {
     const id = uuidOf(`fact ${house.key} ${String(facts.length)}`);
-    facts.push({ ...fact, id, jobId, at: new Date(atMs).toISOString(), by: imra });
+    facts.push({ ...fact, v: FACT_VERSION, id, jobId, at: new Date(atMs).toISOString(), by: imra });
   };
   const beganMs =
     house.stage === 'kept' ? nowMs - 1095 * DAY : house.stage === 'flushing' ? nowMs - 5 * HOUR : nowMs - 26 * HOUR;
@@ -91,48 +95,63 @@ function buildJob(house: DemoHouse, catalogue: Catalogue, rules: HouseRules, now
   if (decision.kind !== 'recommendation') throw new Error(`demo house ${house.key}: ${decision.sentence}`);
   const design = decision.chosen.design;
   const approvedMs = beganMs + HOUR;
-  designs.push({
-    id: uuidOf(`design ${house.key}`),
-    number: 1,
-    design,
-    sentence: decision.sentence,
-    reason: '',
-    coreVersion: CORE_VERSION,
-    at: new Date(approvedMs).toISOString(),
-    by: imra,
-  });
-  const system = viewSystem(input, design);
-  if (!system.ok) throw new Error(`demo house ${house.key}: ${system.reason}`);
-  const { sheet, today, site } = system.view;
+  let born = 0;
+  const version = makeVersion(
+    input,
+    { design },
+    {
+      id: uuidOf(`design ${house.key}`),
+      at: new Date(approvedMs).toISOString(),
+      by: imra,
+      reason: '',
+      against: '',
+      before: null,
+      newId: () => uuidOf(`thing ${house.key} ${String(born++)}`),
+    },
+  );
+  designs.push(version);
+  const { sheet, system, id: of } = version;
+  const site = judgedSite(version.judged);
+  if (!site) throw new Error(`demo house ${house.key} is not known`);
 
   if (house.stage === 'flushing') {
     const upTo = sheet.findIndex((s) => s.key === 'fill-1');
     sheet.slice(0, upTo).forEach((s, i) => {
-      put(nowMs - 2.6 * HOUR + i * 9 * 60000, { kind: 'tick', step: s.key, done: true });
+      put(nowMs - 2.6 * HOUR + i * 9 * 60000, { kind: 'tick', design: of, step: s.key, done: true });
     });
     for (const round of ['look-pressure', 'look-ten'])
-      for (const j of system.view.joints.map((s) => s.joint))
+      for (const j of jointsOf(system))
         put(nowMs - (round === 'look-ten' ? 0.6 : 1) * HOUR + j.number * 5000, {
           kind: 'look',
+          design: of,
           round,
-          joint: j.number,
+          joint: j.id,
           result: 'dry',
         });
-    put(nowMs - 25 * 60000, { kind: 'timer', step: 'fill-1', action: 'start', minutes: Math.ceil(today.fill.minutes) });
-    put(nowMs - 24 * 60000, { kind: 'tube-colour', branch: 'product', colour: 'blue' });
+    const minutes = sheet.find((s) => s.key === 'fill-1')?.minutes ?? 60;
+    put(nowMs - 25 * 60000, { kind: 'timer', design: of, step: 'fill-1', action: 'start', minutes });
+    put(nowMs - 24 * 60000, { kind: 'tube-colour', design: of, branch: 'product', colour: 'blue' });
   }
   if (house.stage === 'kept') {
     const startMs = beganMs + 6 * HOUR;
     sheet.forEach((s, i) => {
-      put(beganMs + 2 * HOUR + i * 10 * 60000, { kind: 'tick', step: s.key, done: true });
+      put(beganMs + 2 * HOUR + i * 10 * 60000, { kind: 'tick', design: of, step: s.key, done: true });
     });
-    keepYears(put, system.view.system, site, startMs);
+    keepYears(put, version, site, startMs);
   }
   return { household, jobId, facts, designs };
 }
 
 /** Visits and proofs of three years: an element ageing in warm and cold water, cartridges changed, now somewhat late. */
-function keepYears(put: (atMs: number, fact: NewFact) => void, system: System, site: Site, startMs: number): void {
+function keepYears(
+  put: (atMs: number, fact: NewFact) => void,
+  version: DesignVersion,
+  site: Site,
+  startMs: number,
+): void {
+  const { system } = version;
+  const changed = (...kinds: string[]): string[] =>
+    system.components.filter((c) => kinds.includes(c.kind)).map((c) => c.id);
   VISITS.forEach((v, i) => {
     const atMs = startMs + v.month * 30.44 * DAY;
     const years = v.month / 12;
@@ -151,24 +170,29 @@ function keepYears(put: (atMs: number, fact: NewFact) => void, system: System, s
       const rounded = Number(value.toFixed(digits));
       return { value: rounded, typed: `${String(rounded)} ${unit}` };
     };
+    const readings = {
+      feedTdsMgL: r(site.tdsMgL + (i % 2 === 0 ? 3 : -4), 'mg/L', 0),
+      productTdsMgL: r(tds, 'mg/L', 0),
+      temperatureC: r(v.temperatureC, '°C', 0),
+      membranePressureBar: r(v.bar, 'bar', 2),
+      productFlowLMin: r(flow, 'L/min', 3),
+      concentrateFlowLMin: r(concentrateLMin, 'L/min', 3),
+    };
+    const judged = prove(plainReadings(readings), system, site, version.judged.rules.meterError);
     put(atMs, {
       kind: 'proof',
+      design: version.id,
       instrument: 'pen A, gauge 1, jug',
-      readings: {
-        feedTdsMgL: r(site.tdsMgL + (i % 2 === 0 ? 3 : -4), 'mg/L', 0),
-        productTdsMgL: r(tds, 'mg/L', 0),
-        temperatureC: r(v.temperatureC, '°C', 0),
-        membranePressureBar: r(v.bar, 'bar', 2),
-        productFlowLMin: r(flow, 'L/min', 3),
-        concentrateFlowLMin: r(concentrateLMin, 'L/min', 3),
-      },
+      readings,
+      ...(judged.ok ? { judged: keptVerdict(judged.verdict, CORE_VERSION) } : {}),
     });
     if (i === 0) return;
     const yearly = i % 2 === 0;
     put(atMs + HOUR, {
       kind: 'visit',
+      design: version.id,
       reason: yearly ? 'Yearly change' : 'Half-year change',
-      changed: yearly ? ['sediment', 'carbon', 'carbon-2', 'polish'] : ['sediment'],
+      changed: yearly ? changed('sediment', 'carbon', 'polish') : changed('sediment'),
       note: i === 4 ? 'Cold week: slow at the tap, yet as expected for 4 °C.' : 'Joints dry, drain stops when full.',
     });
   });

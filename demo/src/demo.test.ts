@@ -8,7 +8,7 @@ import {
   prove,
   plainReadings,
   readJob,
-  viewSystem,
+  judgedSite,
   type Decision,
 } from '@katharos/core';
 import { describe, expect, test } from '@jest/globals';
@@ -79,13 +79,12 @@ describe('the demo firm', () => {
   });
   test('three years show an element ageing: flow falls, salt passage rises, and a cold visit is no fault', () => {
     const moor = job('Highmoor');
-    const design = moor.designs[0]?.design;
+    const version = moor.designs[0];
     const record = readJob(moor.facts);
-    if (!design) throw new Error('no design');
-    const view = viewSystem({ known: record.known, catalogue: parts, rules }, design);
-    if (!view.ok) throw new Error(view.reason);
+    const site = version && judgedSite(version.judged);
+    if (!version || !site) throw new Error('no design');
     const verdicts = record.proofs.map((p) => {
-      const r = prove(plainReadings(p.readings), view.view.system, view.view.site, rules.meterError);
+      const r = prove(plainReadings(p.readings), version.system, site, rules.meterError);
       if (!r.ok) throw new Error('incomplete');
       return r.verdict;
     });

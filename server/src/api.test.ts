@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { PROBLEMS, ProblemSchema, type ProblemCode } from '@katharos/contract';
-import { decide, readJob, type Fact } from '@katharos/core';
+import { decide, makeVersion, readJob, type DesignVersion, type Fact } from '@katharos/core';
 import { buildDemo } from '@katharos/demo';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import request, { type Response } from 'supertest';
@@ -26,6 +26,7 @@ async function household(name = 'Mill Lane 2'): Promise<Opened> {
   return { householdId: ids.id, jobId: ids.jobId };
 }
 const reading = (jobId: string, change: Partial<Record<string, unknown>> = {}): Fact => ({
+  v: 2,
   id: randomUUID(),
   jobId,
   at: '2026-05-01T08:00:00.000Z',
@@ -171,7 +172,7 @@ describe('a household', () => {
 });
 
 describe('a design', () => {
-  const body = (basedOn: number) => {
+  const version = (before: DesignVersion | null): DesignVersion => {
     const known = {
       source: 'mains',
       feedTdsMgL: 300,
@@ -180,52 +181,86 @@ describe('a design', () => {
       people: 2,
       socket: 'yes',
     };
-    const d = decide({ known, catalogue: h.shelf.parts, rules: h.shelf.rules });
+    const input = { known, catalogue: h.shelf.parts, rules: h.shelf.rules };
+    const d = decide(input);
     if (d.kind !== 'recommendation') throw new Error(d.sentence);
-    return {
-      id: randomUUID(),
-      basedOn,
-      design: d.chosen.design,
-      sentence: d.sentence,
-      reason: '',
-      coreVersion: '0.1.0',
-      at: '2026-05-01T09:00:00.000Z',
-      by: h.person,
-    };
+    return makeVersion(input, { design: d.chosen.design }, {
+      id: randomUUID(), at: '2026-05-01T09:00:00.000Z', by: h.person, reason: '', against: '', before, newId: randomUUID,
+    }); // prettier-ignore
   };
-  test('is kept as versions, each after the one it was based on', async () => {
+  const approve = (jobId: string, v: unknown) => request(h.app).post(`/api/jobs/${jobId}/designs`).send({ version: v });
+  test('is kept as versions, each after the one before; sent twice it is one', async () => {
     const { jobId } = await household();
-    const first = body(0);
-    expect((await request(h.app).post(`/api/jobs/${jobId}/designs`).send(first).expect(201)).body).toMatchObject({
-      number: 1,
-    });
-    expect((await request(h.app).post(`/api/jobs/${jobId}/designs`).send(first).expect(201)).body).toMatchObject({
-      number: 1,
-    });
-    expect(
-      expectProblem(await request(h.app).post(`/api/jobs/${jobId}/designs`).send(body(0)), 'stale').current,
-    ).toMatchObject({ number: 1 });
-    expect((await request(h.app).post(`/api/jobs/${jobId}/designs`).send(body(1)).expect(201)).body).toMatchObject({
-      number: 2,
-    });
+    const first = version(null);
+    expect((await approve(jobId, first).expect(201)).body).toEqual(first);
+    expect((await approve(jobId, first).expect(201)).body).toEqual(first);
+    expectProblem(await approve(jobId, { ...first, reason: 'otherwise' }), 'fact-conflict');
+    expect(expectProblem(await approve(jobId, version(null)), 'stale').current).toMatchObject({ number: 1 });
+    expect((await approve(jobId, version(first)).expect(201)).body).toMatchObject({ number: 2 });
+    expect(await h.db.Design.count({ where: { jobId } })).toBe(2);
   });
   test('of two approvals at once one is told', async () => {
     const { jobId } = await household();
-    const all = await Promise.all(
-      [0, 0, 0].map((n) => request(h.app).post(`/api/jobs/${jobId}/designs`).send(body(n))),
-    );
+    const all = await Promise.all([0, 0, 0].map(() => approve(jobId, version(null))));
     expect(all.map((r) => r.status).sort()).toEqual([201, 409, 409]);
   });
-  test('naming a part the shelf has not is refused', async () => {
+  test('whose system does not hold together is refused with what is wrong', async () => {
     const { jobId } = await household();
-    const d = body(0);
-    const p = expectProblem(
-      await request(h.app)
-        .post(`/api/jobs/${jobId}/designs`)
-        .send({ ...d, design: { ...d.design, tankId: 'tank-gone' } }),
-      'bad-value',
+    const v = version(null);
+    const loose = {
+      ...v,
+      system: { ...v.system, components: v.system.components.filter((c) => c.kind !== 'restrictor') },
+    };
+    const p = expectProblem(await approve(jobId, loose), 'bad-value');
+    expect(p.errors?.map((e) => e.message)).toContain('Without a restrictor all water leaves by the drain.');
+    const wrong = {
+      ...v,
+      system: { ...v.system, components: v.system.components.map((c) => ({ ...c, kind: 'wish' })) },
+    };
+    expectProblem(await approve(jobId, wrong), 'bad-value');
+  });
+  test('stays as it was approved when the shelf and the rules are edited', async () => {
+    const { jobId } = await household();
+    const first = version(null);
+    await approve(jobId, first).expect(201);
+    const element = h.shelf.parts.find(
+      (p) => p.id === first.system.components.find((c) => c.kind === 'membrane')?.part?.id,
     );
-    expect(p.errors?.[0]?.message).toContain('tank-gone');
+    if (element?.kind !== 'element') throw new Error('no element');
+    const shelf = (await request(h.app).get('/api/shelf').expect(200)).body as { partVersions: Record<string, number> };
+    const part = { ...element, rating: { ...element.rating, permeateLDay: element.rating.permeateLDay * 1.4 } };
+    await request(h.app)
+      .put(`/api/shelf/parts/${part.id}`)
+      .send({ part, version: shelf.partVersions[part.id], by: h.person })
+      .expect(200);
+    const job = (await request(h.app).get(`/api/jobs/${jobId}`).expect(200)).body as { designs: DesignVersion[] };
+    expect(job.designs[0]).toEqual(first);
+  });
+  test('a fact or design that cannot be read is told as such, and Rounds still opens', async () => {
+    const { jobId } = await household('Odd House');
+    await approve(jobId, version(null)).expect(201);
+    await h.db.Fact.create({
+      id: randomUUID(),
+      jobId,
+      kind: 'dream',
+      at: new Date(NOW),
+      by: h.person,
+      body: { kind: 'dream' },
+    });
+    await h.db.Design.create({
+      id: randomUUID(),
+      jobId,
+      number: 2,
+      body: { number: 2 },
+      at: new Date(NOW),
+      by: h.person,
+    });
+    const job = (await request(h.app).get(`/api/jobs/${jobId}`).expect(200)).body as {
+      unreadable: { what: string; said: string }[];
+    };
+    expect(job.unreadable.map((u) => u.what).sort()).toEqual(['design', 'fact']);
+    const rounds = (await request(h.app).get('/api/rounds').expect(200)).body as { jobId: string }[];
+    expect(rounds.map((r) => r.jobId)).toContain(jobId);
   });
 });
 

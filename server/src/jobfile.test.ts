@@ -1,5 +1,13 @@
 import { randomUUID } from 'node:crypto';
-import { CALCULATORS, JobFileSchema, type JobFile } from '@katharos/core';
+import {
+  AnyJobFileSchema,
+  CALCULATORS,
+  decide,
+  DesignVersionSchema,
+  liftJobFile,
+  type DesignVersion,
+  type JobFile,
+} from '@katharos/core';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import request from 'supertest';
 import { loadDemo } from './demo/load.ts';
@@ -14,23 +22,29 @@ beforeAll(async () => {
   const rounds = (await request(h.app).get('/api/rounds').expect(200)).body as { jobId: string }[];
   files = [];
   for (const { jobId } of rounds)
-    files.push(JobFileSchema.parse((await request(h.app).get(`/api/jobs/${jobId}/file`).expect(200)).body));
+    files.push(opened((await request(h.app).get(`/api/jobs/${jobId}/file`).expect(200)).body));
 });
 afterAll(async () => {
   await h.close();
   await other.close();
 });
+/** A file as anybody may read it. */
+const opened = (raw: unknown): JobFile =>
+  liftJobFile(AnyJobFileSchema.parse(raw), { catalogue: h.shelf.parts, rules: h.shelf.rules });
 const bring = (file: unknown, by = other.person) => request(other.app).post('/api/jobs/import').send({ file, by });
-const first = (): JobFile => {
+const first = (): Omit<JobFile, 'unreadable'> => {
   const f = files.find((x) => x.designs.length > 0);
   if (!f) throw new Error('no job with a design');
-  return f;
+  const { unreadable, ...file } = f;
+  expect(unreadable).toEqual([]);
+  return file;
 };
 
 describe('job files', () => {
   test('each demo job goes out and into another firm exactly', async () => {
     expect(files.length).toBeGreaterThan(4);
-    for (const file of files) {
+    for (const { unreadable, ...file } of files) {
+      expect(unreadable).toEqual([]);
       const { jobId } = (await bring(file).expect(201)).body as { jobId: string };
       const again = (await request(other.app).get(`/api/jobs/${jobId}/file`).expect(200)).body as unknown;
       expect(again).toEqual(file);
@@ -54,7 +68,7 @@ describe('job files', () => {
     const stranger = randomUUID();
     const file = {
       format: 'katharos-job',
-      version: 1,
+      version: 2,
       household: { id: randomUUID(), name: 'Mill Lane 3', place: '', contact: '', notes: '' },
       jobId: randomUUID(),
       people: [{ id: stranger, name: first().people[0]?.name ?? '' }],
@@ -66,7 +80,7 @@ describe('job files', () => {
     expect(people.find((p) => p.id === stranger)?.name).toMatch(/ 2$/);
   });
   test.each([
-    ['a file without its household', { format: 'katharos-job', version: 1 }, 'file.household'],
+    ['a file without its household', { format: 'katharos-job', version: 2 }, 'file.household'],
     ['another format', { format: 'something', version: 1 }, 'file.format'],
   ])('%s is refused at its place', async (_, file, path) => {
     const res = await bring(file);
@@ -76,6 +90,39 @@ describe('job files', () => {
   test('the calculators take the same file, and decide what the firm decided', () => {
     const file = first();
     const r = CALCULATORS.size?.answer(file, { catalogue: h.shelf.parts, rules: h.shelf.rules });
-    expect(r).toMatchObject({ ok: true, output: { chosen: { design: file.designs[0]?.design } } });
+    expect(r).toMatchObject({ ok: true, output: { sentence: file.designs[0]?.judged.sentence } });
+  });
+  test('one of the first format opens, with all it holds, by the shelf it carries', async () => {
+    const file = first();
+    const { known } = file.designs[0]?.judged ?? {};
+    const d = decide({ known: known ?? {}, catalogue: h.shelf.parts, rules: h.shelf.rules });
+    if (d.kind !== 'recommendation') throw new Error(d.sentence);
+    const jobId = randomUUID();
+    const by = file.people[0]?.id ?? '';
+    const fact = (f: object) => ({ id: randomUUID(), jobId, by, at: '2026-05-02T08:00:00.000Z', ...f });
+    const old = {
+      format: 'katharos-job',
+      version: 1,
+      household: { id: randomUUID(), name: 'Old House', place: '', contact: '', notes: '' },
+      jobId,
+      people: file.people,
+      facts: [
+        ...Object.entries(known ?? {}).map(([field, value]) => fact({ kind: 'reading', field, value, typed: String(value), at: '2026-05-01T08:00:00.000Z' })),
+        fact({ kind: 'look', round: 'look-ten', joint: 3, result: 'dry' }),
+        fact({ kind: 'visit', reason: 'change', changed: ['carbon-2'] }),
+      ],
+      designs: [{ id: randomUUID(), number: 1, design: d.chosen.design, sentence: 'As said.', reason: '', coreVersion: '0.2.0', at: '2026-05-01T09:00:00.000Z', by }],
+    }; // prettier-ignore
+    await bring(old).expect(201);
+    const job = (await request(other.app).get(`/api/jobs/${jobId}`).expect(200)).body as {
+      facts: { kind: string; joint?: string }[];
+      designs: DesignVersion[];
+      unreadable: unknown[];
+    };
+    expect(job.unreadable).toEqual([]);
+    expect(job.facts).toHaveLength(old.facts.length);
+    expect(job.facts.find((f) => f.kind === 'look')?.joint).toBe('sediment.in');
+    expect(job.designs[0]?.judged).toMatchObject({ sentence: 'As said.', shelf: 'as at the change of version' });
+    expect(DesignVersionSchema.safeParse(job.designs[0]).success).toBe(true);
   });
 });

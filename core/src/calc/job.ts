@@ -1,6 +1,7 @@
-import { siteFrom } from '../gauge/site.ts';
-import { JobFileSchema, openJob } from '../record/jobfile.ts';
+import { siteFrom, type Site } from '../gauge/site.ts';
+import { AnyJobFileSchema, openJob, type OpenedJob } from '../record/jobfile.ts';
 import { buildSystem } from '../system/build.ts';
+import { ofWork, systemInWords, type System } from '../system/system.ts';
 import { choiceOf, designInWords, missingParts, type Design } from '../system/design.ts';
 import { rankFaults } from '../prove/faults.ts';
 import { prove as proveReadings } from '../prove/verdict.ts';
@@ -47,7 +48,7 @@ function figures(e: Evaluation, words: (d: Design) => string): Record<string, un
 export const size = calculator(
   'size',
   'a job file decided: recommendation, reasons, alternatives, flip points, bands, the operating point by month',
-  JobFileSchema,
+  AnyJobFileSchema,
   (file, shelf) => {
     const job = openJob(file, shelf);
     const d = decide(job);
@@ -96,29 +97,44 @@ export const size = calculator(
 export const prove = calculator(
   'prove',
   'a job file with readings judged: expected bands, rejection, recovery, normalised flow and passage, verdict, faults',
-  JobFileSchema,
+  AnyJobFileSchema,
   (file, shelf) => {
     const job = openJob(file, shelf);
     if (!job.proof)
       throw new InputError('proof', 'the job has no readings to judge: give proof, or a proof among the facts');
     const site = siteFrom(job.known, job.rules);
     if (!site.ok) throw new InputError('known', `not known yet: ${site.missing.join(', ')}`);
-    let design = job.design;
-    if (!design) {
-      const d = decide(job);
-      if (d.kind !== 'recommendation') throw new InputError('design', d.sentence);
-      design = d.chosen.design;
-    }
-    const missing = missingParts(design, job.catalogue);
-    if (missing.length > 0) throw new InputError('design', `the shelf has no ${missing.join(', ')}`);
-    const system = buildSystem(choiceOf(design, job.catalogue), job.catalogue, site.site);
+    const { system, of } = systemToJudge(job, site.site);
+    if (ofWork(system, 'separates').length === 0)
+      throw new InputError('design', 'a system without a membrane is proved at its tap, not by salt held back');
     const r = proveReadings(job.proof, system, site.site, job.rules.meterError);
     if (!r.ok) throw new InputError(`proof.${r.missing[0] ?? ''}`, `not read: ${r.missing.join(', ')}`);
     return {
-      design,
-      inWords: designInWords(design, job.catalogue),
+      ...of,
       ...r.verdict,
       faults: rankFaults(job.proof, system, site.site, job.rules.meterError),
     };
   },
 );
+
+/** The system a job's readings are judged by: named by hand, the approved one as it was built, or what is recommended. */
+function systemToJudge(
+  job: OpenedJob,
+  site: Site,
+): { readonly system: System; readonly of: Readonly<Record<string, unknown>> } {
+  if (!job.design && job.approved)
+    return {
+      system: job.approved.system,
+      of: { version: job.approved.number, inWords: systemInWords(job.approved.system) },
+    };
+  let { design } = job;
+  if (!design) {
+    const d = decide(job);
+    if (d.kind !== 'recommendation') throw new InputError('design', d.sentence);
+    design = d.chosen.design;
+  }
+  const missing = missingParts(design, job.catalogue);
+  if (missing.length > 0) throw new InputError('design', `the shelf has no ${missing.join(', ')}`);
+  const system = buildSystem(choiceOf(design, job.catalogue), job.catalogue, site);
+  return { system, of: { design, inWords: designInWords(design, job.catalogue) } };
+}

@@ -138,7 +138,7 @@ describe('the coldest water where nobody knows it', () => {
 
 describe('several readings of one kind', () => {
   const ids = ['5f0c4b1e-3333-4333-a333-0000000000a1', '5f0c4b1e-3333-4333-a333-0000000000a2', '5f0c4b1e-3333-4333-a333-0000000000a3'] as const; // prettier-ignore
-  const common = { jobId: '5f0c4b1e-1111-4111-a111-000000000001', by: '5f0c4b1e-2222-4222-a222-000000000002' };
+  const common = { v: 2, jobId: '5f0c4b1e-1111-4111-a111-000000000001', by: '5f0c4b1e-2222-4222-a222-000000000002' } as const; // prettier-ignore
   const at = (minute: number): string => `2026-05-01T08:${String(minute).padStart(2, '0')}:00.000Z`;
   const reading = (i: 0 | 1, value: number, place: string): Fact => ({ ...common, id: ids[i], at: at(i), kind: 'reading', field: 'staticPressureBar', value, typed: `${String(value)} bar`, place }); // prettier-ignore
   const use = (i: 0 | 1 | null, minute: number): Fact => ({ ...common, id: `5f0c4b1e-3333-4333-a333-0000000000b${String(minute)}`, at: at(minute), kind: 'use', field: 'staticPressureBar', reading: i === null ? null : ids[i], reason: 'the tap next to it was open' }); // prettier-ignore
@@ -152,7 +152,7 @@ describe('several readings of one kind', () => {
     expect(readJob([...both, use(0, 5), use(null, 6)]).known.staticPressureBar).toBe(4);
   });
   test('a chosen one that is corrected gives way', () => {
-    const corrected: Fact = { ...reading(0, 3.3, 'kitchen tap'), id: ids[2], at: at(9), corrects: ids[0] } as Fact;
+    const corrected: Fact = { ...reading(0, 3.3, 'kitchen tap'), id: ids[2], at: at(9), corrects: ids[0] };
     expect(readJob([...both, use(0, 5), corrected]).known.staticPressureBar).toBe(3.3);
   });
   test('a doubt is set aside with its reason, and raised again', () => {

@@ -114,6 +114,8 @@ export interface ReadBy {
   readonly value: number;
   /** name of the instrument, as the reading carries it */
   readonly instrument: string;
+  /** which one it was; a reading of an earlier day has its name only */
+  readonly instrumentId?: string | undefined;
 }
 
 /** Half-widths of readings whose instrument the firm knows, by field; the others keep what is usual. */
@@ -125,7 +127,7 @@ export function errorsOf(
   const byName = new Map(instruments.map((i) => [i.name.toLowerCase(), i]));
   for (const r of readings) {
     const f = GAUGE_FIELDS[r.field];
-    const i = byName.get(r.instrument.toLowerCase());
+    const i = instruments.find((x) => x.id === r.instrumentId) ?? byName.get(r.instrument.toLowerCase());
     if (f.type !== 'quantity' || !i || !canRead(i, r.field)) continue;
     const error = instrumentError(i, f.kind, r.value);
     if (error !== null) out[r.field] = error;

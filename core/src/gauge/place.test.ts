@@ -79,6 +79,7 @@ describe('doubts about the place', () => {
 
 describe('places as facts', () => {
   const fact = (n: number, spot: object | null, thing = 'trap') => ({
+    v: 2,
     id: `5f0c4b1e-3333-4333-a333-00000000000${String(n)}`,
     jobId: '5f0c4b1e-1111-4111-a111-000000000001',
     by: '5f0c4b1e-1111-4111-a111-000000000001',

@@ -62,7 +62,7 @@ export function lifeLitres(part: Part, carries: Carries | null): number {
 
 /**
  * Life of everything that wears in a system: by calendar and by litres, whichever is first.
- * @param startedMs when the system began to work
+ * @param startedMs when the system, or each component, began to work; what has not has no life yet
  * @param nowMs the caller's clock
  * @param productLDay litres a day the household uses
  * @param wasteRatio litres to the drain for each litre made
@@ -71,7 +71,7 @@ export function lifeLitres(part: Part, carries: Carries | null): number {
 export function livesOf(
   system: System,
   record: Pick<JobRecord, 'visits'>,
-  startedMs: number,
+  startedMs: number | ((component: string) => number | null),
   nowMs: number,
   productLDay: number,
   wasteRatio: number,
@@ -86,8 +86,10 @@ export function livesOf(
       (part.life.months === undefined && !Number.isFinite(lifeLitres(part, carries)))
     )
       return [];
-    const changes = record.visits.filter((v) => v.changed.includes(c.id)).map((v) => Date.parse(v.at));
-    const sinceMs = Math.max(startedMs, ...changes);
+    const began = typeof startedMs === 'number' ? startedMs : startedMs(c.id);
+    if (began === null) return [];
+    const changes = record.visits.filter((v) => v.changed.includes(c.id)).map((v) => Date.parse(v.on ?? v.at));
+    const sinceMs = Math.max(began, ...changes.filter((ms) => ms <= nowMs));
     const days = Math.max(0, (nowMs - sinceMs) / DAY_MS);
     const perDay = throughputLDay(c.kind, productLDay, Number.isFinite(wasteRatio) ? wasteRatio : 0);
     const byCalendar = part.life.months === undefined ? Infinity : part.life.months * MONTH_DAYS;

@@ -83,8 +83,15 @@ interface Model {
 /** Running with the tank shut, at the pressure that was read or from the supply; standing full; the tank by itself. */
 type Look = 'running' | 'supplied' | 'full' | 'tank';
 
+const HEALTHY: Model = {
+  code: 'none',
+  name: 'nothing: all as it should be',
+  prior: 1,
+  check: 'Nothing to do.',
+  shows: [],
+};
 const SUSPECTS: readonly Model[] = [
-  { code: 'none', name: 'nothing: all as it should be', prior: 1, check: 'Nothing to do.', shows: [] },
+  HEALTHY,
   {
     code: 'bypass',
     name: 'feed passes the membrane at an O-ring or the brine seal',
@@ -337,10 +344,9 @@ export function rankFaults(r: ProofReadings, system: System, site: Site, meterEr
   }
   const pen = 1 + meterError;
   const looks = looksFor(read);
-  const healthy = SUSPECTS[0] as Model;
   const sound: Prediction = Object.assign(
     { chlorineMgL: BEHIND_CARBON_MGL },
-    ...looks.map((l) => look(at, l, healthy, 0)),
+    ...looks.map((l) => look(at, l, HEALTHY, 0)),
   ) as Prediction;
   const able = SUSPECTS.filter((f) => !f.in || Object.keys(faultsIn(system, f, 1)).length > 0);
   const found = able.map((f) => {

@@ -1,32 +1,44 @@
 import { z } from 'zod';
 import { FIELD_KEYS, fieldAccepts, type FieldKey } from '../gauge/fields.ts';
 import { THING_KEYS, type CupboardThing } from '../gauge/place.ts';
+import { PartSchema } from '../parts/catalogue.ts';
 import { PROOF_KEYS, proofAccepts, type ProofKey } from '../prove/fields.ts';
+import { KeptVerdictSchema } from '../prove/kept.ts';
+import { text } from './text.ts';
+
+/** Version of the facts that are written today; older ones are lifted when they are read. */
+export const FACT_VERSION = 2;
 
 /**
- * What happened in a job, appended and never changed: a correction is a new fact that names the old one. Ids are made
- * where the fact is born, so that sending twice stores once.
+ * What happened in a job, appended and never changed: a correction is a new fact of any kind that names the old one. Ids are
+ * made where the fact is born, so that sending twice stores once. What concerns a system names the design's version and the
+ * component, port or link by its own id, never by its place in a list.
  */
 const common = {
+  v: z.literal(FACT_VERSION),
   id: z.uuid(),
   jobId: z.uuid(),
   /** when it happened, on the clock of whoever did it */
   at: z.iso.datetime(),
   /** who did it */
   by: z.uuid(),
+  /** the fact it stands for, which no longer counts */
+  corrects: z.uuid().optional(),
 };
-const note = z.string().max(2000).optional();
-const instrument = z.string().max(80).optional();
+const note = text(2000).optional();
+/** name of the instrument as it was called then, and which one it was */
+const instrument = { instrument: text(80).optional(), instrumentId: z.uuid().optional() };
+/** the design's version it belongs to; none for what was recorded before any was approved */
+const design = z.uuid().optional();
+const component = z.string().min(1).max(80);
+const jointName = z.string().min(3).max(100);
 const fieldKey = z.enum(FIELD_KEYS as [FieldKey, ...FieldKey[]]);
 /** inside a cupboard */
 const mm = z.number().min(0).max(3000);
-const stepKey = z.string().min(1).max(60);
+const stepKey = z.string().min(1).max(120);
 
 const proofReadings = z
-  .partialRecord(
-    z.enum(PROOF_KEYS as [ProofKey, ...ProofKey[]]),
-    z.object({ value: z.number(), typed: z.string().max(60) }),
-  )
+  .partialRecord(z.enum(PROOF_KEYS as [ProofKey, ...ProofKey[]]), z.object({ value: z.number(), typed: text(60) }))
   .superRefine((r, ctx) => {
     for (const [k, v] of Object.entries(r)) {
       if (!proofAccepts(k as ProofKey, v.value))
@@ -34,99 +46,148 @@ const proofReadings = z
     }
   });
 
-export const FactSchema = z
-  .discriminatedUnion('kind', [
-    z.object({
-      ...common,
-      kind: z.literal('reading'),
-      field: fieldKey,
-      /** in the field's base unit, or the chosen option; null takes the reading back */
-      value: z.union([z.number(), z.string().max(60)]).nullable(),
-      typed: z.string().max(60),
-      instrument,
-      /** where or when it was taken: "kitchen tap", "well tank", "at night" */
-      place: z.string().max(60).optional(),
-      note,
-      corrects: z.uuid().optional(),
-    }),
-    z.object({
-      ...common,
-      kind: z.literal('use'),
-      field: fieldKey,
-      /** the reading in use of several; null leaves it to the newest */
-      reading: z.uuid().nullable(),
-      reason: z.string().max(300),
-    }),
-    z.object({
-      ...common,
-      kind: z.literal('dismiss'),
-      /** a doubt that was looked at and does not hold here; '' as reason raises it again */
-      doubt: z.string().min(1).max(60),
-      reason: z.string().max(300),
-    }),
-    z.object({ ...common, kind: z.literal('tick'), step: stepKey, done: z.boolean(), note }),
-    z.object({
-      ...common,
-      kind: z.literal('timer'),
-      step: stepKey,
-      action: z.enum(['start', 'stop']),
-      minutes: z.number().min(0).max(3000),
-    }),
-    z.object({
-      ...common,
-      kind: z.literal('look'),
-      round: stepKey,
-      joint: z.number().int().min(1).max(200),
-      result: z.enum(['dry', 'drip']),
-      note,
-    }),
-    z.object({
-      ...common,
-      kind: z.literal('proof'),
-      readings: proofReadings,
-      instrument,
-      note,
-      grade: z.string().max(20).optional(),
-    }),
-    z.object({
-      ...common,
-      kind: z.literal('habits'),
-      /** the household's day: minute, litres; an empty list takes it back */
-      draws: z
-        .array(z.object({ minute: z.number().int().min(0).max(1439), litres: z.number().min(0.05).max(60) }))
-        .max(120),
-    }),
-    z.object({
-      ...common,
-      kind: z.literal('place'),
-      /** what stands in the cupboard, and where; null takes it off the drawing */
-      thing: z.enum(THING_KEYS as [CupboardThing, ...CupboardThing[]]),
-      spot: z.object({ xMm: mm, yMm: mm, zMm: mm }).nullable(),
-    }),
-    z.object({
-      ...common,
-      kind: z.literal('visit'),
-      reason: z.string().min(1).max(200),
-      changed: z.array(z.string().min(1).max(60)).max(40),
-      note,
-    }),
-    z.object({
-      ...common,
-      kind: z.literal('note'),
-      text: z.string().min(1).max(2000),
-      about: z.string().max(60).optional(),
-    }),
-    z.object({
-      ...common,
-      kind: z.literal('tube-colour'),
-      branch: z.enum(['feed', 'product', 'tank', 'fridge', 'concentrate']),
-      colour: z.string().max(40),
-    }),
-  ])
-  .superRefine((f, ctx) => {
-    if (f.kind === 'reading' && f.value !== null && !fieldAccepts(f.field, f.value))
-      ctx.addIssue({ code: 'custom', path: ['value'], message: `not a value ${f.field} can have` });
-  });
-export type Fact = z.infer<typeof FactSchema>;
-export type FactOf<K extends Fact['kind']> = Extract<Fact, { kind: K }>;
+/** Each kind of fact, by its name. */
+const FACTS = {
+  reading: z.object({
+    ...common,
+    kind: z.literal('reading'),
+    field: fieldKey,
+    /** in the field's base unit, or the chosen option; null takes the reading back */
+    value: z.union([z.number(), text(60)]).nullable(),
+    typed: text(60),
+    ...instrument,
+    /** where or when it was taken: "kitchen tap", "well tank", "at night" */
+    place: text(60).optional(),
+    note,
+  }),
+  use: z.object({
+    ...common,
+    kind: z.literal('use'),
+    field: fieldKey,
+    /** the reading in use of several; null leaves it to the newest */
+    reading: z.uuid().nullable(),
+    reason: text(300),
+  }),
+  dismiss: z.object({
+    ...common,
+    kind: z.literal('dismiss'),
+    /** a doubt that was looked at and does not hold here; '' as reason raises it again */
+    doubt: z.string().min(1).max(60),
+    reason: text(300),
+  }),
+  tick: z.object({ ...common, kind: z.literal('tick'), design, step: stepKey, done: z.boolean(), note }),
+  timer: z.object({
+    ...common,
+    kind: z.literal('timer'),
+    design,
+    step: stepKey,
+    action: z.enum(['start', 'stop']),
+    minutes: z.number().min(0).max(3000),
+  }),
+  look: z.object({
+    ...common,
+    kind: z.literal('look'),
+    design,
+    round: stepKey,
+    joint: jointName,
+    result: z.enum(['dry', 'drip']),
+    note,
+  }),
+  proof: z.object({
+    ...common,
+    kind: z.literal('proof'),
+    design,
+    readings: proofReadings,
+    ...instrument,
+    note,
+    /** what was expected then, and the verdict: kept as it was given */
+    judged: KeptVerdictSchema.optional(),
+  }),
+  habits: z.object({
+    ...common,
+    kind: z.literal('habits'),
+    /** the household's day: minute, litres; an empty list takes it back */
+    draws: z
+      .array(z.object({ minute: z.number().int().min(0).max(1439), litres: z.number().min(0.05).max(60) }))
+      .max(120),
+  }),
+  place: z.object({
+    ...common,
+    kind: z.literal('place'),
+    /** what stands in the cupboard, and where; null takes it off the drawing */
+    thing: z.enum(THING_KEYS as [CupboardThing, ...CupboardThing[]]),
+    spot: z.object({ xMm: mm, yMm: mm, zMm: mm }).nullable(),
+  }),
+  visit: z.object({
+    ...common,
+    kind: z.literal('visit'),
+    design,
+    /** when it is, or was; the fact's own time where it is left out */
+    on: z.iso.datetime().optional(),
+    reason: text(200).min(1),
+    changed: z.array(component).max(40),
+    note,
+  }),
+  fitted: z.object({
+    ...common,
+    kind: z.literal('fitted'),
+    design: z.uuid(),
+    /** what really went in, where it is another part than planned, or has a serial or batch */
+    component,
+    part: PartSchema,
+    serial: text(80),
+  }),
+  note: z.object({ ...common, kind: z.literal('note'), text: text(2000).min(1), about: text(60).optional() }),
+  'tube-colour': z.object({
+    ...common,
+    kind: z.literal('tube-colour'),
+    design,
+    branch: z.enum(['feed', 'product', 'tank', 'fridge', 'concentrate']),
+    colour: text(40),
+  }),
+  /** takes the fact it corrects back, whatever kind that is */
+  'taken-back': z.object({ ...common, kind: z.literal('taken-back'), corrects: z.uuid(), reason: text(300) }),
+} as const;
+
+/** The shape of a fact: what one that is stored must at least be to count. */
+const FactShape = z.discriminatedUnion('kind', [
+  FACTS.reading,
+  FACTS.use,
+  FACTS.dismiss,
+  FACTS.tick,
+  FACTS.timer,
+  FACTS.look,
+  FACTS.proof,
+  FACTS.habits,
+  FACTS.place,
+  FACTS.visit,
+  FACTS.fitted,
+  FACTS.note,
+  FACTS['tube-colour'],
+  FACTS['taken-back'],
+]);
+
+/** A fact as it enters: every figure one its field can have. */
+export const FactSchema = FactShape.superRefine((f, ctx) => {
+  if (f.kind === 'reading' && f.value !== null && !fieldAccepts(f.field, f.value))
+    ctx.addIssue({ code: 'custom', path: ['value'], message: `not a value ${f.field} can have` });
+});
+export type Fact = z.infer<typeof FactShape>;
+export type FactKind = Fact['kind'];
+export type FactOf<K extends FactKind> = Extract<Fact, { kind: K }>;
 export type ReadingFact = FactOf<'reading'>;
+
+/** Whether something stored still has the shape of a fact, whatever ranges have been narrowed since. */
+export const hasFactShape = (raw: unknown): raw is Fact => {
+  const kind: unknown = typeof raw === 'object' && raw !== null ? Reflect.get(raw, 'kind') : undefined;
+  if (typeof kind !== 'string' || !Object.hasOwn(FACTS, kind)) return false;
+  const r = FACTS[kind as FactKind].safeParse(raw);
+  // a figure outside today's range was within it when it entered: it counts as it was said
+  return (
+    r.success || r.error.issues.every((i) => i.code === 'too_big' || i.code === 'too_small' || i.code === 'custom')
+  );
+};
+
+type Without<F> = F extends Fact ? Omit<F, 'v' | 'id' | 'jobId' | 'at' | 'by'> : never;
+/** A fact before it is stamped with its version, id, job, time and person. */
+export type NewFact = Without<Fact>;

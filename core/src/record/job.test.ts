@@ -8,6 +8,7 @@ import {
   expectedAt,
   FactSchema,
   livesOf,
+  makeVersion,
   minutesToContent,
   prove,
   readJob,
@@ -18,7 +19,9 @@ import {
   viewSystem,
   wetElements,
   type Design,
+  type DesignVersion,
   type Fact,
+  type NewFact,
   type ProofReadings,
   type SystemView,
 } from '../index.ts';
@@ -27,9 +30,9 @@ const JOB = '5f0c4b1e-1111-4111-a111-000000000001';
 const WHO = '5f0c4b1e-2222-4222-a222-000000000002';
 let serial = 0;
 const T0 = Date.parse('2026-03-02T08:00:00.000Z');
-type Bare = Fact extends infer F ? (F extends Fact ? Omit<F, 'id' | 'jobId' | 'at' | 'by'> : never) : never;
-const fact = (minutes: number, f: Bare): Fact =>
+const fact = (minutes: number, f: NewFact): Fact =>
   FactSchema.parse({
+    v: 2,
     ...f,
     id: `5f0c4b1e-3333-4333-a333-${String(++serial).padStart(12, '0')}`,
     jobId: JOB,
@@ -53,6 +56,22 @@ const design = ((): Design => {
 })();
 const fridge = system({ fridge: 'yes', metalAfter: 'copper' });
 
+let born = 0;
+/** The house's design approved, with lasting ids. */
+function approvedAt(minutes: number, of: Design = design, before: DesignVersion | null = null, known = house): DesignVersion {
+  return makeVersion({ known, catalogue: shelf, rules }, { design: of }, {
+    id: `5f0c4b1e-4444-4444-a444-${String(++born).padStart(12, '0')}`,
+    at: new Date(T0 + minutes * 60000).toISOString(),
+    by: WHO,
+    reason: '',
+    against: '',
+    before,
+    newId: () => `thing ${String(++born)}`,
+  });
+} // prettier-ignore
+const tickAll = (v: DesignVersion, from = 100): Fact[] =>
+  v.sheet.map((x, i) => fact(from + i, { kind: 'tick', design: v.id, step: x.key, done: true }));
+
 describe('facts', () => {
   test('the last reading of a field is in use, whatever order they arrive in; the earlier one stays on record', () => {
     const a = fact(0, { kind: 'reading', field: 'feedTdsMgL', value: 300, typed: '300' });
@@ -70,6 +89,7 @@ describe('facts', () => {
   });
   test('a value its field cannot have is no fact', () => {
     const bad = {
+      v: 2,
       id: JOB,
       jobId: JOB,
       by: WHO,
@@ -271,22 +291,27 @@ describe('keeping', () => {
 
 describe('where a job stands', () => {
   const readings = Object.entries(house).map(([field, value], i) =>
-    fact(i, { kind: 'reading', field, value, typed: String(value) } as Bare),
+    fact(i, { kind: 'reading', field, value, typed: String(value) } as NewFact),
   );
-  const stand = (facts: Fact[], of: Design = design) => summarise(facts, of, shelf, rules, T0);
-  const ticks = view.sheet.map((x, i) => fact(100 + i, { kind: 'tick', step: x.key, done: true }));
+  const first = approvedAt(0);
+  const stand = (facts: Fact[], of: DesignVersion[] = [first]) => summarise(facts, of, shelf, rules, T0);
+  const ticks = tickAll(first);
   test('from the first visit to years of keeping', () => {
-    expect(summarise([], null, shelf, rules, T0)).toMatchObject({
+    expect(summarise([], [], shelf, rules, T0)).toMatchObject({
       lens: 'gauge',
       next: 'First visit: gauge the house.',
     });
-    expect(summarise(readings, null, shelf, rules, T0).lens).toBe('size');
+    expect(summarise(readings, [], shelf, rules, T0).lens).toBe('size');
     expect(stand(readings).lens).toBe('plumb');
     expect(stand([...readings, ...ticks.slice(0, 3)])).toMatchObject({ lens: 'flush' });
     expect(stand([...readings, ...ticks])).toMatchObject({ lens: 'prove', inService: true });
-    const proof = fact(999, { kind: 'proof', readings: { feedTdsMgL: { value: 300, typed: '300' } } });
+    const proof = fact(999, {
+      kind: 'proof',
+      design: first.id,
+      readings: { feedTdsMgL: { value: 300, typed: '300' } },
+    });
     expect(stand([...readings, ...ticks, proof])).toMatchObject({ lens: 'keep', next: 'Nothing due.' });
-    expect(summarise([...readings, ...ticks, proof], design, shelf, rules, T0 + 400 * 86400000).next).toMatch(
+    expect(summarise([...readings, ...ticks, proof], [first], shelf, rules, T0 + 400 * 86400000).next).toMatch(
       /^Overdue: sediment/,
     );
   });
@@ -298,7 +323,7 @@ describe('where a job stands', () => {
     expect(
       summarise(
         [...readings, ...well.map((f) => ({ ...f, at: new Date(T0 + 9e6).toISOString() }))],
-        null,
+        [],
         shelf,
         rules,
         T0,
@@ -308,7 +333,7 @@ describe('where a job stands', () => {
   test('a house that needs no membrane is told so on the round', () => {
     const taste = fact(1, { kind: 'reading', field: 'aim', value: 'taste', typed: 'taste' });
     expect(
-      summarise([...readings, { ...taste, at: new Date(T0 + 9e6).toISOString() }], null, shelf, rules, T0),
+      summarise([...readings, { ...taste, at: new Date(T0 + 9e6).toISOString() }], [], shelf, rules, T0),
     ).toMatchObject({
       lens: 'size',
       next: expect.stringMatching(/^No reverse osmosis needed/),

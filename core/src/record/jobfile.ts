@@ -4,30 +4,12 @@ import { DesignSchema, type Design } from '../system/design.ts';
 import { PROOF_KEYS, proofAccepts, plainReadings, type ProofKey, type ProofReadings } from '../prove/fields.ts';
 import { CatalogueSchema, type Catalogue } from '../parts/catalogue.ts';
 import { HouseRulesSchema, type HouseRules } from '../rules/rules.ts';
-import { FactSchema } from './facts.ts';
+import { FactSchema, type Fact } from './facts.ts';
+import type { Unreadable } from './lift.ts';
+import { openJobDocuments } from './open.ts';
 import { readJob } from './record.ts';
-
-/** A stored text: without the NUL that no database holds. */
-const text = (max: number) =>
-  z
-    .string()
-    .max(max)
-    .refine((s) => !s.includes('\u0000'), 'contains a character that cannot be stored');
-
-/** A design somebody approved, kept as it was. */
-export const DesignVersionSchema = z.object({
-  id: z.uuid(),
-  number: z.number().int().min(1),
-  design: DesignSchema,
-  /** what was decided and why, as it stood on the sheet */
-  sentence: text(600),
-  /** why, when it was taken against the advice */
-  reason: text(600),
-  coreVersion: text(40),
-  at: z.iso.datetime(),
-  by: z.uuid(),
-});
-export type DesignVersion = z.infer<typeof DesignVersionSchema>;
+import { text } from './text.ts';
+import { DesignVersionSchema, type DesignVersion } from './version.ts';
 
 const HandReadings = z
   .partialRecord(z.enum(FIELD_KEYS as [FieldKey, ...FieldKey[]]), z.union([z.number(), z.string().max(60)]))
@@ -42,44 +24,76 @@ const HandProof = z.partialRecord(z.enum(PROOF_KEYS as [ProofKey, ...ProofKey[]]
       ctx.addIssue({ code: 'custom', path: [k], message: `not a value ${k} can have` });
 });
 
-/**
- * One job as a file, format 1. What the application keeps (household, people, facts, designs) goes out and in exactly;
- * `known`, `proof` and `design` are for files written by hand, and stand over what the facts say.
- */
+const household = z.strictObject({
+  id: z.uuid(),
+  name: text(120).min(1),
+  place: text(200),
+  contact: text(200),
+  notes: text(4000),
+});
+const people = z
+  .array(z.strictObject({ id: z.uuid(), name: text(120).min(1) }))
+  .max(200)
+  .default([]);
+/** for files written by hand: readings, one proof's readings, a design to be judged; over what the facts say */
+const byHand = { known: HandReadings.optional(), proof: HandProof.optional(), design: DesignSchema.optional() };
+/** the firm's parts and rules, where they are not the ones at hand */
+const shelf = { parts: CatalogueSchema.optional(), rules: HouseRulesSchema.optional() };
+
+/** One job as a file, format 2: what the application keeps goes out and in exactly. */
 export const JobFileSchema = z.strictObject({
   format: z.literal('katharos-job'),
-  version: z.literal(1),
-  household: z
-    .strictObject({
-      id: z.uuid(),
-      name: text(120).min(1),
-      place: text(200),
-      contact: text(200),
-      notes: text(4000),
-    })
-    .optional(),
+  version: z.literal(2),
+  household: household.optional(),
   jobId: z.uuid().optional(),
-  people: z
-    .array(z.strictObject({ id: z.uuid(), name: text(120).min(1) }))
-    .max(200)
-    .default([]),
+  people,
   facts: z.array(FactSchema).max(20000).default([]),
   designs: z.array(DesignVersionSchema).max(500).default([]),
-  /** readings by hand, in base units */
-  known: HandReadings.optional(),
-  /** one proof's readings by hand, in base units */
-  proof: HandProof.optional(),
-  /** a design to be judged instead of the approved or the recommended one */
-  design: DesignSchema.optional(),
-  /** the firm's parts and rules, where they are not the ones at hand */
-  parts: CatalogueSchema.optional(),
-  rules: HouseRulesSchema.optional(),
+  ...byHand,
+  ...shelf,
 });
-export type JobFile = z.infer<typeof JobFileSchema>;
+
+/** A file of the first format: facts and designs are lifted as they are read. */
+const FirstJobFileSchema = z.strictObject({
+  format: z.literal('katharos-job'),
+  version: z.literal(1),
+  household: household.optional(),
+  jobId: z.uuid().optional(),
+  people,
+  facts: z.array(z.unknown()).max(20000).default([]),
+  designs: z.array(z.unknown()).max(500).default([]),
+  ...byHand,
+  ...shelf,
+});
+
+/** A job file of any format. */
+export const AnyJobFileSchema = z.discriminatedUnion('version', [JobFileSchema, FirstJobFileSchema]);
+export type AnyJobFile = z.infer<typeof AnyJobFileSchema>;
+
+/** A job out of its file, in today's shape. */
+export interface JobFile extends Omit<z.infer<typeof JobFileSchema>, 'designs' | 'facts'> {
+  readonly designs: readonly DesignVersion[];
+  readonly facts: readonly Fact[];
+  readonly unreadable: readonly Unreadable[];
+}
+
+/** Brings a file of any format to today's. @param at the shelf where the file has none of its own */
+export function liftJobFile(
+  file: AnyJobFile,
+  at: { readonly catalogue: Catalogue; readonly rules: HouseRules },
+): JobFile {
+  if (file.version === 2)
+    return { ...file, designs: file.designs as unknown as readonly DesignVersion[], unreadable: [] };
+  const opened = openJobDocuments(file.designs, file.facts, {
+    catalogue: file.parts ?? at.catalogue,
+    rules: file.rules ?? at.rules,
+  });
+  return { ...file, version: 2, facts: opened.facts, designs: opened.designs, unreadable: opened.unreadable };
+}
 
 /** The job file's JSON Schema (draft 2020-12), for whoever writes one by hand or by another program. */
 export function jobFileJsonSchema(): object {
-  return z.toJSONSchema(JobFileSchema, { io: 'input', unrepresentable: 'any' });
+  return z.toJSONSchema(JobFileSchema, { io: 'input', unrepresentable: 'any', reused: 'ref' });
 }
 
 /** What a job file amounts to. */
@@ -87,24 +101,24 @@ export interface OpenedJob {
   readonly known: Known;
   readonly catalogue: Catalogue;
   readonly rules: HouseRules;
-  /** named by hand, or the last one approved */
+  /** named by hand; null leaves it to the approved one, or to the search */
   readonly design: Design | null;
+  readonly approved: DesignVersion | null;
   /** named by hand, or the last proof's */
   readonly proof: ProofReadings | null;
 }
 
-/** Reads a job out of its file. @param shelf parts and rules where the file has none of its own */
-export function openJob(
-  file: JobFile,
-  shelf: { readonly catalogue: Catalogue; readonly rules: HouseRules },
-): OpenedJob {
+/** Reads a job out of its file. @param at parts and rules where the file has none of its own */
+export function openJob(any: AnyJobFile, at: { readonly catalogue: Catalogue; readonly rules: HouseRules }): OpenedJob {
+  const file = liftJobFile(any, at);
   const record = readJob(file.facts);
   const last = record.proofs.at(-1);
   return {
     known: { ...record.known, ...(file.known as Known | undefined) },
-    catalogue: file.parts ?? shelf.catalogue,
-    rules: file.rules ?? shelf.rules,
-    design: file.design ?? file.designs.at(-1)?.design ?? null,
+    catalogue: file.parts ?? at.catalogue,
+    rules: file.rules ?? at.rules,
+    design: file.design ?? null,
+    approved: file.designs.at(-1) ?? null,
     proof: (file.proof as ProofReadings | undefined) ?? (last ? plainReadings(last.readings) : null),
   };
 }

@@ -12,7 +12,7 @@ export interface TimerState {
   readonly by: string;
 }
 
-/** What a job's facts amount to. */
+/** What a job's facts amount to; what concerns a system, that of one version of its design. */
 export interface JobRecord {
   /** the reading in use of each field */
   readonly readings: Partial<Record<FieldKey, ReadingFact>>;
@@ -25,10 +25,12 @@ export interface JobRecord {
   readonly known: Known;
   readonly ticks: Readonly<Record<string, FactOf<'tick'>>>;
   readonly timers: Readonly<Record<string, TimerState>>;
-  /** latest look at each joint in each round: round -> joint number -> fact */
-  readonly looks: Readonly<Record<string, Readonly<Record<number, FactOf<'look'>>>>>;
+  /** latest look at each joint in each round: round -> joint -> fact */
+  readonly looks: Readonly<Record<string, Readonly<Record<string, FactOf<'look'>>>>>;
   readonly proofs: readonly FactOf<'proof'>[];
   readonly visits: readonly FactOf<'visit'>[];
+  /** what really went in, by component */
+  readonly fitted: Readonly<Record<string, FactOf<'fitted'>>>;
   readonly notes: readonly FactOf<'note'>[];
   /** the household's day as somebody drew it; null where the usual one is taken */
   readonly habits: readonly Draw[] | null;
@@ -44,16 +46,26 @@ export function inOrder<T extends { at: string; id: string }>(facts: readonly T[
   return [...facts].sort((a, b) => Date.parse(a.at) - Date.parse(b.at) || a.id.localeCompare(b.id));
 }
 
-/** Reads a job out of its facts. A fact named by another's `corrects` no longer counts; the last one of a kind is in use. */
-export function readJob(facts: readonly Fact[]): JobRecord {
-  const corrected = new Set(facts.flatMap((f) => (f.kind === 'reading' && f.corrects ? [f.corrects] : [])));
+/** When a visit is, or was. */
+export const visitMs = (v: FactOf<'visit'>): number => Date.parse(v.on ?? v.at);
+
+/** Kinds of facts that tell of one version of a design only. */
+const OF_A_VERSION: ReadonlySet<Fact['kind']> = new Set(['tick', 'timer', 'look']);
+
+/**
+ * Reads a job out of its facts. A fact named by another's `corrects` no longer counts; the last one of a kind is in use.
+ * @param design the version whose ticks, clocks and looks are read; left out, those of all
+ */
+export function readJob(facts: readonly Fact[], design?: string): JobRecord {
+  const corrected = new Set(facts.flatMap((f) => (f.corrects === undefined ? [] : [f.corrects])));
   const readings: Partial<Record<FieldKey, ReadingFact>> = {};
   const taken: Partial<Record<FieldKey, ReadingFact[]>> = {};
   const uses: Partial<Record<FieldKey, FactOf<'use'>>> = {};
   const dismissed: Record<string, FactOf<'dismiss'>> = {};
   const ticks: Record<string, FactOf<'tick'>> = {};
   const timers: Record<string, TimerState> = {};
-  const looks: Record<string, Record<number, FactOf<'look'>>> = {};
+  const looks: Record<string, Record<string, FactOf<'look'>>> = {};
+  const fitted: Record<string, FactOf<'fitted'>> = {};
   const proofs: FactOf<'proof'>[] = [];
   const visits: FactOf<'visit'>[] = [];
   const notes: FactOf<'note'>[] = [];
@@ -61,9 +73,10 @@ export function readJob(facts: readonly Fact[]): JobRecord {
   const placed: Partial<Record<CupboardThing, Spot>> = {};
   const colours: Partial<Record<FactOf<'tube-colour'>['branch'], string>> = {};
   for (const f of inOrder(facts)) {
+    if (corrected.has(f.id)) continue;
+    if (design !== undefined && OF_A_VERSION.has(f.kind) && 'design' in f && f.design !== design) continue;
     switch (f.kind) {
       case 'reading':
-        if (corrected.has(f.id)) break;
         readings[f.field] = f;
         if (f.value !== null) taken[f.field] = [...(taken[f.field] ?? []), f];
         break;
@@ -98,6 +111,11 @@ export function readJob(facts: readonly Fact[]): JobRecord {
         break;
       case 'note':
         notes.push(f);
+        break;
+      case 'fitted':
+        fitted[f.component] = f;
+        break;
+      case 'taken-back':
         break;
       case 'habits':
         habits = f.draws.length > 0 ? f : null;
@@ -138,6 +156,7 @@ export function readJob(facts: readonly Fact[]): JobRecord {
     looks,
     proofs,
     visits,
+    fitted,
     notes,
     habits: habits?.draws ?? null,
     ofTheDay,

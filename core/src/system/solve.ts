@@ -97,12 +97,7 @@ export function shutOffIn(system: System): ShutOff {
 } // prettier-ignore
 
 /** The feed side of a system in a state, its non-return valve and permeate tubes left to the caller; null without a membrane. */
-export function trainIn(
-  system: System,
-  house: House,
-  state: SystemState,
-  feed: readonly Stretch[],
-): Train | null {
+export function trainIn(system: System, house: House, state: SystemState, feed: readonly Stretch[]): Train | null {
   const membranes = ofWork(system, 'separates');
   const [first] = membranes;
   const restrictor = partIn(system, 'restrictor');

@@ -167,3 +167,39 @@ export function systemInWords(system: System): string {
   if (ofWork(system, 'separates').length > 0 && ofWork(system, 'stores').length === 0) words.push('no tank');
   return words.join(', ');
 }
+
+/** Whether two systems are made of the same parts. */
+export const sameParts = (a: System, b: System): boolean => systemDifferences(a, b).length === 0;
+
+/** One kind of a system against another's. */
+export interface SystemDifference {
+  readonly what: string;
+  readonly from: string;
+  readonly to: string;
+}
+
+/** What a kind is called where two systems are told apart. */
+const SAID: Readonly<Record<string, string>> = {
+  membrane: 'element',
+  pump: 'booster pump',
+  iron: 'iron cartridge',
+  sediment: 'sediment cartridge',
+  polish: 'polishing carbon',
+  feed: 'feed connection',
+};
+
+/** What differs between two systems' parts, by kind; empty where they are the same. */
+export function systemDifferences(from: System, to: System): SystemDifference[] {
+  const words = (s: System, kind: string): string => {
+    const all = ofKind(s, kind);
+    const names = all.map((c) => c.part?.name ?? 'yes');
+    if (names.length === 0) return 'none';
+    const alike = new Set(names).size === 1 && names.length > 1;
+    return alike ? `${String(names.length)} × ${names[0] ?? ''}` : names.join(', ');
+  };
+  const kinds = [...new Set([...from.components, ...to.components].map((c) => c.kind))];
+  const told = kinds.filter((k) => kindRow(k).partKind !== null || kindRow(k).work === 'opens');
+  return told
+    .map((k) => ({ what: SAID[k] ?? kindRow(k).label, from: words(from, k), to: words(to, k) }))
+    .filter((d) => d.from !== d.to);
+}

@@ -1,10 +1,20 @@
-import type { Sequelize } from 'sequelize';
+import type { Sequelize, Transaction } from 'sequelize';
 import { SequelizeStorage, Umzug } from 'umzug';
+import { liftDocuments } from './liftDocuments.ts';
 
 /** The advisory lock that keeps two starting servers from migrating at once. */
 const MIGRATION_LOCK = 7451001;
 
-const statements: readonly { name: string; up: readonly string[] }[] = [
+interface Step {
+  readonly name: string;
+  readonly up: readonly string[];
+  /** what no statement can say: documents brought to their next version */
+  readonly lift?: (sequelize: Sequelize, transaction: Transaction) => Promise<void>;
+  /** statements after that */
+  readonly then?: readonly string[];
+}
+
+const statements: readonly Step[] = [
   {
     name: '2026-11-24-first-tables',
     up: [
@@ -45,10 +55,19 @@ const statements: readonly { name: string; up: readonly string[] }[] = [
         updated_by uuid REFERENCES people, updated_at timestamptz NOT NULL DEFAULT now())`,
     ],
   },
+  {
+    name: '2026-11-25-versions-as-built',
+    up: [`ALTER TABLE designs ADD COLUMN body jsonb`],
+    lift: liftDocuments,
+    then: [
+      `ALTER TABLE designs ALTER COLUMN body SET NOT NULL`,
+      `ALTER TABLE designs DROP COLUMN design, DROP COLUMN sentence, DROP COLUMN reason, DROP COLUMN core_version`,
+    ],
+  },
 ];
 
-/** Brings the database to the current shape. Safe to run from several processes at once. */
-export async function migrate(sequelize: Sequelize): Promise<void> {
+/** Brings the database to the current shape, or to an earlier one. Safe to run from several processes at once. */
+export async function migrate(sequelize: Sequelize, upTo?: string): Promise<void> {
   await sequelize.transaction(async (lock) => {
     await sequelize.query('SELECT pg_advisory_xact_lock($1)', { bind: [MIGRATION_LOCK], transaction: lock });
     const umzug = new Umzug({
@@ -57,12 +76,14 @@ export async function migrate(sequelize: Sequelize): Promise<void> {
         up: async () => {
           await sequelize.transaction(async (transaction) => {
             for (const sql of m.up) await sequelize.query(sql, { transaction });
+            await m.lift?.(sequelize, transaction);
+            for (const sql of m.then ?? []) await sequelize.query(sql, { transaction });
           });
         },
       })),
       storage: new SequelizeStorage({ sequelize, tableName: 'migrations', modelName: 'Migration' }),
       logger: undefined,
     });
-    await umzug.up();
+    await umzug.up(upTo === undefined ? undefined : { to: upTo });
   });
 }

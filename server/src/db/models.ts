@@ -52,10 +52,8 @@ export class DesignRow extends Model<InferAttributes<DesignRow>, InferCreationAt
   declare id: string;
   declare jobId: string;
   declare number: number;
-  declare design: unknown;
-  declare sentence: string;
-  declare reason: string;
-  declare coreVersion: string;
+  /** the whole document, parsed by its schema on the way in and lifted on the way out */
+  declare body: unknown;
   declare at: Date;
   declare by: string;
   declare recordedAt: CreationOptional<Date>;
@@ -143,10 +141,7 @@ export function openDb(url: string, logging: false | ((sql: string) => void) = f
       id: { ...uuid(), primaryKey: true },
       jobId: uuid(),
       number: { type: DataTypes.INTEGER, allowNull: false },
-      design: { type: DataTypes.JSONB, allowNull: false },
-      sentence: text(),
-      reason: text(),
-      coreVersion: text(),
+      body: { type: DataTypes.JSONB, allowNull: false },
       at: when(),
       by: uuid(),
       recordedAt: when(),

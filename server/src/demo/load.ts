@@ -33,7 +33,7 @@ export async function loadDemo(db: Db, shelf: ShelfFiles, replace: boolean, nowM
         { transaction },
       );
       await db.Design.bulkCreate(
-        j.designs.map((d) => ({ ...d, jobId: j.jobId, at: new Date(d.at) })),
+        j.designs.map((d) => ({ id: d.id, jobId: j.jobId, number: d.number, body: d, at: new Date(d.at), by: d.by })),
         { transaction },
       );
     }

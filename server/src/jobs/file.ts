@@ -1,26 +1,31 @@
-import { JobFileSchema, type Catalogue, type HouseRules, type JobFile } from '@katharos/core';
+import type { Catalogue, HouseRules, JobFile } from '@katharos/core';
 import { UniqueConstraintError, type Transaction } from 'sequelize';
 import type { Db } from '../db/models.ts';
 import { ApiProblem } from '../http/problem.ts';
 import { readWholeJob } from './service.ts';
 
 /** A job as its file: household, everybody who wrote in it, facts, designs, and the shelf it was worked out with. */
-export async function exportJob(db: Db, jobId: string, parts: Catalogue, rules: HouseRules): Promise<JobFile> {
-  const job = await readWholeJob(db, jobId);
+export async function exportJob(
+  db: Db,
+  jobId: string,
+  parts: Catalogue,
+  rules: HouseRules,
+): Promise<Omit<JobFile, 'unreadable'>> {
+  const job = await readWholeJob(db, jobId, { catalogue: parts, rules });
   const { id, name, place, contact, notes } = job.household;
   const wrote = new Set([...job.facts, ...job.designs].map((x) => x.by));
   const people = await db.Person.findAll({ where: { id: [...wrote] }, order: [['name', 'ASC']] });
-  return JobFileSchema.parse({
+  return {
     format: 'katharos-job',
-    version: 1,
+    version: 2,
     household: { id, name, place, contact, notes },
     jobId: job.id,
     people: people.map((p) => ({ id: p.id, name: p.name })),
     facts: job.facts,
     designs: job.designs,
-    parts,
+    parts: [...parts],
     rules,
-  });
+  };
 }
 
 /**
@@ -35,6 +40,11 @@ export async function importJob(db: Db, file: JobFile, by: string): Promise<{ jo
   if (!household || jobId === undefined)
     throw new ApiProblem('bad-value', {
       errors: [{ path: household ? 'file.jobId' : 'file.household', message: 'a job to be kept needs it' }],
+    });
+  const [odd] = file.unreadable;
+  if (odd)
+    throw new ApiProblem('bad-value', {
+      errors: [{ path: 'file', message: `a ${odd.what} in it cannot be read: ${odd.said.slice(0, 200)}` }],
     });
   file.facts.forEach((f, i) => {
     if (f.jobId !== jobId)
@@ -57,7 +67,7 @@ export async function importJob(db: Db, file: JobFile, by: string): Promise<{ jo
       { transaction },
     );
     await db.Design.bulkCreate(
-      file.designs.map((d) => ({ ...d, jobId, at: new Date(d.at) })),
+      file.designs.map((d) => ({ id: d.id, jobId, number: d.number, body: d, at: new Date(d.at), by: d.by })),
       { transaction },
     );
     return { jobId, householdId: household.id };

@@ -1,4 +1,5 @@
-import { ImportJobSchema, NewDesignSchema, PostFactsSchema } from '@katharos/contract';
+import { ImportJobSchema, NewDesignSchema, PostFactsSchema, type NewDesign } from '@katharos/contract';
+import { liftJobFile } from '@katharos/core';
 import { Router } from 'express';
 import type { Db } from '../db/models.ts';
 import { parse, pathId } from '../http/problem.ts';
@@ -10,7 +11,8 @@ export function jobRoutes(db: Db, store: ShelfStore): Router {
   const r = Router();
   r.post('/import', async (req, res) => {
     const { file, by } = parse(ImportJobSchema, req.body);
-    res.status(201).json(await importJob(db, file, by));
+    const { parts, rules } = await store.read();
+    res.status(201).json(await importJob(db, liftJobFile(file, { catalogue: parts, rules }), by));
   });
   r.get('/:id/file', async (req, res) => {
     const id = pathId(req);
@@ -19,7 +21,9 @@ export function jobRoutes(db: Db, store: ShelfStore): Router {
     res.json(await exportJob(db, id, parts, rules));
   });
   r.get('/:id', async (req, res) => {
-    res.json(await readWholeJob(db, pathId(req)));
+    const id = pathId(req);
+    const { parts, rules } = await store.read();
+    res.json(await readWholeJob(db, id, { catalogue: parts, rules }));
   });
   r.post('/:id/facts', async (req, res) => {
     const id = pathId(req);
@@ -28,8 +32,8 @@ export function jobRoutes(db: Db, store: ShelfStore): Router {
   });
   r.post('/:id/designs', async (req, res) => {
     const id = pathId(req);
-    const { parts } = await store.read();
-    res.status(201).json(await approveDesign(db, id, parse(NewDesignSchema, req.body), parts));
+    const { version } = parse(NewDesignSchema, req.body) as NewDesign;
+    res.status(201).json(await approveDesign(db, id, version));
   });
   return r;
 }

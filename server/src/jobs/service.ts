@@ -1,43 +1,34 @@
 import { isDeepStrictEqual } from 'node:util';
-import { DesignVersionSchema, type DesignVersion, type Job, type NewDesign } from '@katharos/contract';
-import { FactSchema, missingParts, type Catalogue, type Fact } from '@katharos/core';
+import type { DesignVersion, Job } from '@katharos/contract';
+import { openJobDocuments, type Fact, type OpenedDocuments } from '@katharos/core';
 import { UniqueConstraintError, type Transaction } from 'sequelize';
 import type { Db, DesignRow } from '../db/models.ts';
 import { householdOf } from '../households/routes.ts';
 import { ApiProblem } from '../http/problem.ts';
 
-function designOf(row: DesignRow): DesignVersion {
-  return DesignVersionSchema.parse({
-    id: row.id,
-    number: row.number,
-    design: row.design,
-    sentence: row.sentence,
-    reason: row.reason,
-    coreVersion: row.coreVersion,
-    at: row.at.toISOString(),
-    by: row.by,
-  });
-}
+/** What a design of the first kind is resolved by. */
+type AtShelf = Parameters<typeof openJobDocuments>[2];
 
-/** Facts of a job in the order they were stored. */
-export async function factsOf(db: Db, jobId: string): Promise<Fact[]> {
-  const rows = await db.Fact.findAll({ where: { jobId }, order: [['seq', 'ASC']] });
-  return rows.map((r) => FactSchema.parse(r.body));
-}
-
-/** Design versions of a job, oldest first. */
-export async function designsOf(db: Db, jobId: string): Promise<DesignVersion[]> {
-  const rows = await db.Design.findAll({ where: { jobId }, order: [['number', 'ASC']] });
-  return rows.map(designOf);
+/** A job's stored documents in today's shape; what cannot be read is told, and stands in nobody's way. */
+export async function openJob(db: Db, jobId: string, shelf: AtShelf): Promise<OpenedDocuments> {
+  const [facts, designs] = await Promise.all([
+    db.Fact.findAll({ where: { jobId }, order: [['seq', 'ASC']] }),
+    db.Design.findAll({ where: { jobId }, order: [['number', 'ASC']] }),
+  ]);
+  return openJobDocuments(
+    designs.map((d) => d.body),
+    facts.map((f) => f.body),
+    shelf,
+  );
 }
 
 /** A job read whole. @throws ApiProblem 'not-found' */
-export async function readWholeJob(db: Db, id: string): Promise<Job> {
+export async function readWholeJob(db: Db, id: string, shelf: AtShelf): Promise<Job> {
   const job = await db.Job.findByPk(id);
   const household = job ? await db.Household.findByPk(job.householdId) : null;
   if (!job || !household) throw new ApiProblem('not-found');
-  const [facts, designs] = await Promise.all([factsOf(db, id), designsOf(db, id)]);
-  return { id, household: householdOf(household), facts, designs };
+  const { facts, designs, unreadable } = await openJob(db, id, shelf);
+  return { id, household: householdOf(household), facts: [...facts], designs: [...designs], unreadable };
 }
 
 /**
@@ -71,28 +62,26 @@ export async function appendFacts(db: Db, jobId: string, facts: readonly Fact[])
   return db.sequelize.transaction(write);
 }
 
-/** Approves a design: the next version after the one it was based on, or a stale answer with the newest. */
-export async function approveDesign(db: Db, jobId: string, d: NewDesign, catalogue: Catalogue): Promise<DesignVersion> {
-  const missing = missingParts(d.design, catalogue);
-  if (missing.length > 0)
-    throw new ApiProblem('bad-value', {
-      errors: [{ path: 'design', message: `the shelf has no ${missing.join(', ')}` }],
-    });
+/** Approves a design: the next version after the one it follows, or a stale answer with the newest. Sent twice it is one. */
+export async function approveDesign(db: Db, jobId: string, d: DesignVersion): Promise<DesignVersion> {
   if (!(await db.Job.findByPk(jobId))) throw new ApiProblem('not-found');
   const again = await db.Design.findByPk(d.id);
   if (again) {
-    if (again.jobId !== jobId) throw new ApiProblem('fact-conflict');
-    return designOf(again);
+    if (again.jobId !== jobId || !isDeepStrictEqual(again.body, JSON.parse(JSON.stringify(d))))
+      throw new ApiProblem('fact-conflict');
+    return d;
   }
-  const { basedOn, ...rest } = d;
-  const newest = (await designsOf(db, jobId)).at(-1);
-  const stale = (current: DesignVersion | undefined): ApiProblem =>
+  const newest = async (): Promise<unknown> =>
+    (await db.Design.findOne({ where: { jobId }, order: [['number', 'DESC']] }))?.body;
+  const stale = (current: unknown): ApiProblem =>
     new ApiProblem('stale', { detail: 'Another design was approved meanwhile.', current });
-  if ((newest?.number ?? 0) !== basedOn) throw stale(newest);
+  const last = await db.Design.max<number | null, DesignRow>('number', { where: { jobId } });
+  if ((last ?? 0) !== d.number - 1) throw stale(await newest());
   try {
-    return designOf(await db.Design.create({ ...rest, jobId, number: basedOn + 1, at: new Date(d.at) }));
+    await db.Design.create({ id: d.id, jobId, number: d.number, body: d, at: new Date(d.at), by: d.by });
+    return d;
   } catch (e) {
-    if (e instanceof UniqueConstraintError) throw stale((await designsOf(db, jobId)).at(-1));
+    if (e instanceof UniqueConstraintError) throw stale(await newest());
     throw e;
   }
 }

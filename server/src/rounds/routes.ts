@@ -1,6 +1,7 @@
 import type { RoundsEntry } from '@katharos/contract';
-import { FactSchema, DesignSchema, summarise, type Fact } from '@katharos/core';
+import { openJobDocuments, summarise } from '@katharos/core';
 import { Router } from 'express';
+import { byJob } from '../db/byJob.ts';
 import type { Db } from '../db/models.ts';
 import { householdOf } from '../households/routes.ts';
 import type { ShelfStore } from '../shelf/store.ts';
@@ -16,20 +17,19 @@ export function roundsRoutes(db: Db, store: ShelfStore, now: () => number): Rout
       db.Fact.findAll({ order: [['seq', 'ASC']] }),
       db.Design.findAll({ order: [['number', 'ASC']] }),
     ]);
-    const factsByJob = new Map<string, Fact[]>();
-    for (const f of facts) factsByJob.set(f.jobId, [...(factsByJob.get(f.jobId) ?? []), FactSchema.parse(f.body)]);
-    const designByJob = new Map(designs.map((d) => [d.jobId, DesignSchema.parse(d.design)]));
+    const factsOf = byJob(facts);
+    const designsOf = byJob(designs);
     const householdById = new Map(households.map((h) => [h.id, h]));
+    const at = { catalogue: shelf.parts, rules: shelf.rules };
     const entries = jobs.flatMap((j): RoundsEntry[] => {
       const h = householdById.get(j.householdId);
       if (!h) return [];
-      const summary = summarise(
-        factsByJob.get(j.id) ?? [],
-        designByJob.get(j.id) ?? null,
-        shelf.parts,
-        shelf.rules,
-        now(),
+      const opened = openJobDocuments(
+        (designsOf.get(j.id) ?? []).map((d) => d.body),
+        (factsOf.get(j.id) ?? []).map((f) => f.body),
+        at,
       );
+      const summary = summarise(opened.facts, opened.designs, shelf.parts, shelf.rules, now());
       return [{ jobId: j.id, household: householdOf(h), summary }];
     });
     res.json(entries);

@@ -20,8 +20,8 @@ export interface Harness {
   close: () => Promise<void>;
 }
 
-/** An application on an empty database of its own, dropped at the end. */
-export async function harness(): Promise<Harness> {
+/** An application on an empty database of its own, dropped at the end. @param upTo the last migration it has; all if left out */
+export async function harness(upTo?: string): Promise<Harness> {
   const base = process.env.TEST_DATABASE_URL;
   if (!base)
     throw new Error(
@@ -34,7 +34,7 @@ export async function harness(): Promise<Harness> {
   const url = new URL(base);
   url.pathname = `/${name}`;
   const db = openDb(url.href);
-  await migrate(db.sequelize);
+  await migrate(db.sequelize, upTo);
   const shelf = loadShelf(SHELF);
   const person = randomUUID();
   await db.Person.create({ id: person, name: 'Tester' });

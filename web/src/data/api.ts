@@ -1,5 +1,5 @@
 import {
-  DesignVersionSchema,
+  StoredVersionSchema,
   HouseholdSchema,
   JobSchema,
   PersonSchema,
@@ -50,7 +50,7 @@ export const api = createApi({
     }),
     approveDesign: b.mutation<DesignVersion, { jobId: string; body: NewDesign }>({
       query: ({ jobId, body }) => ({ url: `jobs/${jobId}/designs`, method: 'POST', body }),
-      transformResponse: (r: unknown) => DesignVersionSchema.parse(r),
+      transformResponse: (r: unknown) => StoredVersionSchema.parse(r) as DesignVersion,
       invalidatesTags: (_r, _e, { jobId }) => ['Rounds', { type: 'Job', id: jobId }],
     }),
     putRules: b.mutation<{ rules: HouseRules; version: number }, { rules: HouseRules; version: number; by: string }>({

@@ -3,19 +3,26 @@ import {
   bandsOf,
   decide,
   liveDay,
+  makeVersion,
+  rankFaults,
   readJob,
   seasonsOf,
   siteFrom,
   studyDesign,
   turnsOf,
+  viewOf,
   viewSystem,
+  type Approval,
   type Catalogue,
   type Decision,
   type Design,
   type Draw,
   type HouseRules,
   type Known,
+  type ProofReadings,
   type SizeInput,
+  type System,
+  type SystemResult,
 } from '@katharos/core';
 import type { Job, Shelf as ServerShelf } from '@katharos/contract';
 import { expose } from 'comlink';
@@ -42,7 +49,8 @@ const siteOf = (key: string, known: Known) => {
 /** What was decided before the page itself had come; it holds for the same readings, parts and rules only. */
 let ahead: (Shelf & { readonly known: Known; readonly decision: Decision }) | null = null;
 
-const core = {
+/** Everything the page asks the computation, by name; what goes in and out can be sent between threads. */
+export const core = {
   /** Decides from a job and a shelf as the server sent them, for the page that will ask it. */
   decideAhead: (job: unknown, shelf: unknown): void => {
     const { facts } = job as Job;
@@ -65,6 +73,20 @@ const core = {
   turns: (key: string, known: Known, design: Design | null) => turnsOf(inputOf(key, known), design),
   bands: (key: string, known: Known, errors: Errors, design: Design) => bandsOf(inputOf(key, known, errors), design),
   view: (key: string, known: Known, design: Design) => viewSystem(inputOf(key, known), design),
+  /** a system as it was built, in a house as it was judged or as it is tried */
+  viewBuilt: (system: System, known: Known, rules: HouseRules): SystemResult => {
+    const r = siteFrom(known, rules);
+    return r.ok
+      ? { ok: true, view: viewOf(system, r.site, r.assumed, rules) }
+      : { ok: false, reason: 'Readings this system was designed from are missing.' };
+  },
+  /** the document an approval keeps */
+  version: (key: string, known: Known, design: Design, approval: Omit<Approval, 'newId'>) =>
+    makeVersion(inputOf(key, known), { design }, { ...approval, newId: () => crypto.randomUUID() }),
+  faults: (readings: ProofReadings, system: System, known: Known, rules: HouseRules) => {
+    const r = siteFrom(known, rules);
+    return r.ok ? rankFaults(readings, system, r.site, rules.meterError) : [];
+  },
   day: (key: string, known: Known, design: Design, draws: readonly Draw[], temperatureC: number) => {
     const at = siteOf(key, known);
     return at && liveDay(design, at.catalogue, at.site, draws, temperatureC);

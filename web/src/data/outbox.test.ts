@@ -6,6 +6,7 @@ import { outboxActions, recordFacts, restoreOutbox, sendOutbox } from './outbox.
 const JOB = '5f0c4b1e-1111-4111-a111-000000000001';
 let serial = 0;
 const fact = (value = 300): Fact => ({
+  v: 2,
   id: `5f0c4b1e-3333-4333-a333-${String(++serial).padStart(12, '0')}`,
   jobId: JOB,
   by: '5f0c4b1e-2222-4222-a222-000000000002',

@@ -6,9 +6,9 @@ import type { CoreWorker } from './core.worker.ts';
 
 /** The sentence and the Line do not wait behind what takes longer: that has a worker of its own. */
 type Lane = 'first' | 'slow';
-const SLOW: ReadonlySet<keyof CoreWorker> = new Set(['study', 'turns', 'bands', 'day', 'seasons']);
+const SLOW: ReadonlySet<keyof CoreWorker> = new Set(['study', 'turns', 'bands', 'day', 'seasons', 'faults']);
 /** What takes longest is asked once the hand rests: while it moves, the sentence has the machine to itself. */
-const AT_REST: ReadonlySet<keyof CoreWorker> = new Set(['study', 'turns', 'bands']);
+const AT_REST: ReadonlySet<keyof CoreWorker> = new Set(['study', 'turns', 'bands', 'faults']);
 const REST_MS = 250;
 const remotes: Partial<Record<Lane, Remote<CoreWorker>>> = {};
 
@@ -78,6 +78,14 @@ const ask = (name: keyof Functions, asked: string): Promise<unknown> => {
   const call = coreWorker(SLOW.has(name) ? 'slow' : 'first')[name] as unknown as (...a: unknown[]) => Promise<unknown>;
   return call(...(JSON.parse(asked) as unknown[]));
 };
+/** Asks once, for what a hand has decided on. @throws what the worker found wrong */
+export async function askCore<K extends keyof Functions>(
+  name: K,
+  args: Parameters<Functions[K]>,
+): Promise<ReturnType<Functions[K]>> {
+  return (await ask(name, JSON.stringify(args))) as ReturnType<Functions[K]>;
+}
+
 /** Questions that wait for their answer, and one that was asked before the page came to it. */
 const underWay = new Set<keyof Functions>();
 let early: { readonly name: keyof Functions; readonly asked: string; readonly answer: Promise<unknown> } | null = null;

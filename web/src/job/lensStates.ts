@@ -1,13 +1,9 @@
-import { commissionedAt, isDone, livesOf, startedMsOf, wetElements, type Lens, type Life } from '@katharos/core';
+import { isDone, livesAsBuilt, wetElements, type Lens, type Life } from '@katharos/core';
 import type { JobContext } from './useJob.ts';
 
 /** Lives of the job's cartridges now; none before it works. */
 export function livesNow(job: JobContext, nowMs: number): Life[] {
-  const { view, record } = job;
-  if (!view) return [];
-  const started = startedMsOf(view.sheet, record);
-  if (started === null) return [];
-  return livesOf(view.system, record, started, nowMs, view.site.litresADay, view.worst.wasteRatio, view.site);
+  return job.built ? livesAsBuilt(job.built, nowMs) : [];
 }
 
 /** A few words beside each lens: where that part of the job stands. */
@@ -34,7 +30,7 @@ export function lensStates(job: JobContext): Readonly<Record<Lens, string>> {
     plumb: view && approved ? `${String(view.joints.length)} joints` : '',
     flush:
       view && approved
-        ? commissionedAt(view.sheet, record) !== null
+        ? job.built?.inService === true
           ? 'done'
           : done === 0
             ? 'not begun'

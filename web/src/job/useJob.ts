@@ -1,7 +1,10 @@
 import type { DesignVersion, Household, Shelf } from '@katharos/contract';
 import {
+  asBuilt,
   errorsOf,
+  FACT_VERSION,
   readJob,
+  type AsBuilt,
   type Catalogue,
   type Design,
   type Fact,
@@ -10,7 +13,9 @@ import {
   type JobRecord,
   type Known,
   type Decision,
+  type NewFact,
   type SystemView,
+  type Unreadable,
 } from '@katharos/core';
 import { createContext, useCallback, useContext, useEffect, useMemo, useState } from 'react';
 import { useAppDispatch, useAppSelector, useAppStore } from '../data/store.ts';
@@ -18,10 +23,6 @@ import { useGetJobQuery, useGetShelfQuery } from '../data/api.ts';
 import { recordFacts } from '../data/outbox.ts';
 import type { Trial } from '../data/session.ts';
 import { askEarly, shelfKey, useCore, type Answer } from '../data/useCore.ts';
-
-type Without<F> = F extends Fact ? Omit<F, 'id' | 'jobId' | 'at' | 'by'> : never;
-/** A fact before it is stamped with its id, time and person. */
-export type NewFact = Without<Fact>;
 
 /** What is recorded of a job and what the firm has: it changes when something is recorded, not while a hand tries. */
 export interface JobFacts {
@@ -31,6 +32,9 @@ export interface JobFacts {
   readonly facts: readonly Fact[];
   readonly designs: readonly DesignVersion[];
   readonly approved: DesignVersion | null;
+  /** the approved system as it stands, with what really went in */
+  readonly built: AsBuilt | null;
+  readonly unreadable: readonly Unreadable[];
   readonly parts: Catalogue;
   readonly rules: HouseRules;
   readonly people: Shelf['people'];
@@ -49,12 +53,15 @@ export interface JobContext extends JobFacts {
   /** what was decided from the readings as they are, while something else is tried; the same object otherwise */
   readonly asRead: Decision | undefined;
   readonly decision: Answer<Decision>;
-  /** the approved design, else the recommended one */
+  /** the recommended design; null where none is */
   readonly design: Design | null;
+  /** the approved system as it was judged, else the recommended one; while something is tried, under what is tried */
   readonly view: SystemView | null;
   readonly viewFresh: boolean;
   readonly viewProblem: string | null;
 }
+
+export type { NewFact };
 
 export const JobContext = createContext<JobContext | null>(null);
 export const JobFactsContext = createContext<JobFacts | null>(null);
@@ -71,6 +78,8 @@ export function useSteady(job: JobContext | null): JobFacts | null {
         facts: j.facts,
         designs: j.designs,
         approved: j.approved,
+        built: j.built,
+        unreadable: j.unreadable,
         parts: j.parts,
         rules: j.rules,
         people: j.people,
@@ -87,6 +96,8 @@ export function useSteady(job: JobContext | null): JobFacts | null {
       j?.facts,
       j?.designs,
       j?.approved,
+      j?.built,
+      j?.unreadable,
       j?.parts,
       j?.rules,
       j?.people,
@@ -112,6 +123,17 @@ export function useJob(): JobContext {
   return job;
 }
 
+/** Kinds of facts that tell of the approved design. */
+const OF_A_DESIGN: ReadonlySet<NewFact['kind']> = new Set(['tick', 'timer', 'look', 'proof', 'visit', 'tube-colour']);
+
+/** What a fact is about by id: the approved version, and which instrument it was read with. */
+function about(f: NewFact, design: string | undefined, instruments: Shelf['instruments'] | undefined): NewFact {
+  const of = design !== undefined && OF_A_DESIGN.has(f.kind) ? { design } : {};
+  const name = f.kind === 'reading' || f.kind === 'proof' ? f.instrument?.toLowerCase() : undefined;
+  const meter = name === undefined ? undefined : instruments?.find((i) => i.name.toLowerCase() === name);
+  return { ...f, ...of, ...(meter ? { instrumentId: meter.id } : {}) };
+}
+
 /** Reads a job and its shelf, merges what waits to be sent, and works the system out. */
 export function useJobData(id: string): { job: JobContext | null; error: unknown; loading: boolean } {
   const dispatch = useAppDispatch();
@@ -127,7 +149,9 @@ export function useJobData(id: string): { job: JobContext | null; error: unknown
     const have = new Set(server.facts.map((f) => f.id));
     return [...server.facts, ...pending.filter((f) => f.jobId === id && !have.has(f.id))];
   }, [server, pending, id]);
-  const record = useMemo(() => readJob(facts), [facts]);
+  const designs = server?.designs;
+  const built = useMemo(() => (designs ? asBuilt(designs, facts) : null), [designs, facts]);
+  const record = useMemo(() => built?.record ?? readJob(facts), [built, facts]);
   const trialNow = useAppSelector((s) => s.session.trial);
   const trial = trialNow?.jobId === id ? trialNow : null;
   const known = useMemo(() => (trial ? { ...record.known, ...trial.values } : record.known), [record.known, trial]);
@@ -138,7 +162,7 @@ export function useJobData(id: string): { job: JobContext | null; error: unknown
       errorsOf(
         Object.values(record.readings).flatMap((r) =>
           r.instrument !== undefined && typeof r.value === 'number'
-            ? [{ field: r.field, value: r.value, instrument: r.instrument }]
+            ? [{ field: r.field, value: r.value, instrument: r.instrument, instrumentId: r.instrumentId }]
             : [],
         ),
         instruments ?? [],
@@ -160,17 +184,28 @@ export function useJobData(id: string): { job: JobContext | null; error: unknown
   // what the readings themselves decide stays on hand while something else is tried
   const [asRead, setAsRead] = useState<Decision>();
   if (!trial && decision.fresh && decision.value !== asRead) setAsRead(decision.value);
-  const approved = server?.designs.at(-1) ?? null;
-  const recommended = decision.value?.kind === 'recommendation' ? decision.value.chosen.design : null;
-  const design = approved?.design ?? recommended;
-  const view = useCore('view', key !== null && design ? [key, known, design] : null);
+  const approved = built?.version ?? null;
+  const design = decision.value?.kind === 'recommendation' ? decision.value.chosen.design : null;
+  const proposed = useCore('view', key !== null && design && !built ? [key, known, design] : null);
+  const standing = useCore(
+    'viewBuilt',
+    built ? [built.system, trial ? known : built.version.judged.known, built.version.judged.rules] : null,
+  );
+  const view = built ? standing : proposed;
+  const shown = useMemo(() => {
+    if (!view.value?.ok) return null;
+    // what an approved version is flushed by is what was made for it then
+    return built ? { ...view.value.view, sheet: built.version.sheet } : view.value.view;
+  }, [view.value, built]);
 
+  const approvedId = approved?.id;
   const add = useCallback(
     (...news: NewFact[]) => {
       if (personId === null) return;
       const now = Date.now();
       const stamped = news.map((f, i) => ({
-        ...f,
+        ...about(f, approvedId, instruments),
+        v: FACT_VERSION,
         id: crypto.randomUUID(),
         jobId: id,
         at: new Date(now + i).toISOString(),
@@ -178,7 +213,7 @@ export function useJobData(id: string): { job: JobContext | null; error: unknown
       })) as Fact[];
       void dispatch(recordFacts(stamped));
     },
-    [dispatch, id, personId],
+    [dispatch, id, personId, approvedId, instruments],
   );
   const people = shelf?.people;
   const personName = useCallback((pid: string) => people?.find((p) => p.id === pid)?.name ?? 'somebody', [people]);
@@ -193,6 +228,8 @@ export function useJobData(id: string): { job: JobContext | null; error: unknown
             facts,
             designs: server.designs,
             approved,
+            built,
+            unreadable: server.unreadable,
             parts: shelf.parts,
             rules: shelf.rules,
             people: shelf.people,
@@ -203,14 +240,32 @@ export function useJobData(id: string): { job: JobContext | null; error: unknown
             asRead: trial ? asRead : decision.value,
             decision,
             design,
-            view: view.value?.ok ? view.value.view : null,
+            view: shown,
             viewFresh: view.fresh && decision.fresh,
             viewProblem: view.value && !view.value.ok ? view.value.reason : view.error,
             personName,
             add,
           }
         : null,
-    [server, shelf, id, record, facts, errors, approved, known, trial, asRead, decision, design, view, personName, add],
+    [
+      server,
+      shelf,
+      id,
+      record,
+      facts,
+      errors,
+      approved,
+      built,
+      known,
+      trial,
+      asRead,
+      decision,
+      design,
+      shown,
+      view,
+      personName,
+      add,
+    ],
   );
   return {
     job,

@@ -1,4 +1,24 @@
-import { decide, FactSchema, readJob, viewSystem, type Fact, type Known } from '@katharos/core';
+import {
+  asBuilt,
+  buildSystem,
+  choiceOfDesign,
+  decide,
+  FACT_VERSION,
+  FactSchema,
+  judgedSite,
+  makeVersion,
+  operateIn,
+  readJob,
+  runSheet,
+  viewOf,
+  viewSystem,
+  type Approval,
+  type Design,
+  type DesignVersion,
+  type Fact,
+  type Known,
+  type SizeInput,
+} from '@katharos/core';
 import { house, rules, shelf } from '@katharos/core/testing';
 import { jest } from '@jest/globals';
 import type { ReactElement } from 'react';
@@ -14,6 +34,7 @@ let serial = 0;
 export function happened(fact: NewFact, minutesAgo = 0): Fact {
   const id = `5f0c4b1e-3333-4333-a333-${String(++serial).padStart(12, '0')}`;
   return FactSchema.parse({
+    v: FACT_VERSION,
     ...fact,
     id,
     jobId: JOB,
@@ -29,24 +50,36 @@ export function readings(known: Known = house): Fact[] {
   );
 }
 
+/** The version an approval of a design makes, its things named by their kind. */
+export function versionOf(input: SizeInput, design: Design, change: Partial<Approval> = {}): DesignVersion {
+  const made = makeVersion(input, { design }, {
+    id: '5f0c4b1e-4444-4444-a444-000000000001', at: new Date().toISOString(), by: WHO, reason: '', against: '', before: null,
+    newId: () => crypto.randomUUID(), ...change,
+  }); // prettier-ignore
+  const site = judgedSite(made.judged);
+  if (!site) throw new Error('the house is known');
+  const plain = buildSystem(choiceOfDesign(design, input.catalogue), input.catalogue, site);
+  return { ...made, system: plain, sheet: runSheet(plain, input.rules, operateIn(plain, site, 'today')) };
+} // prettier-ignore
+
 /** A job as the page would have it, worked out by the real core. */
 export function jobOf(facts: readonly Fact[], approved: boolean): JobContext & { readonly added: NewFact[] } {
-  const record = readJob(facts);
-  const input = { known: record.known, catalogue: shelf, rules };
+  const read = readJob(facts);
+  const input = { known: read.known, catalogue: shelf, rules };
   const decision = decide(input);
   const design = decision.kind === 'recommendation' ? decision.chosen.design : null;
-  const result = design ? viewSystem(input, design) : null;
   const added: NewFact[] = [];
-  const version = design && {
-    id: '5f0c4b1e-4444-4444-a444-000000000001',
-    number: 1,
-    design,
-    sentence: decision.sentence,
-    reason: '',
-    coreVersion: '0.1.0',
-    at: new Date().toISOString(),
-    by: WHO,
-  };
+  const version = approved && design ? versionOf(input, design) : null;
+  const built = version && asBuilt([version], facts);
+  const record = built?.record ?? read;
+  const site = version && judgedSite(version.judged);
+  const proposed = design ? viewSystem(input, design) : null;
+  const view =
+    built && site
+      ? { ...viewOf(built.system, site, [], rules), sheet: version.sheet }
+      : proposed?.ok
+        ? proposed.view
+        : null;
   return {
     id: JOB,
     household: {
@@ -59,8 +92,10 @@ export function jobOf(facts: readonly Fact[], approved: boolean): JobContext & {
     },
     record,
     facts,
-    designs: approved && version ? [version] : [],
-    approved: approved ? version : null,
+    designs: version ? [version] : [],
+    approved: version,
+    built,
+    unreadable: [],
     parts: shelf,
     rules,
     people: [{ id: WHO, name: 'Imra Tole' }],
@@ -71,7 +106,7 @@ export function jobOf(facts: readonly Fact[], approved: boolean): JobContext & {
     asRead: decision,
     decision: { value: decision, fresh: true, error: null },
     design,
-    view: result?.ok ? result.view : null,
+    view,
     viewFresh: true,
     viewProblem: null,
     personName: () => 'Imra Tole',

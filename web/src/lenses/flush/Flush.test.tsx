@@ -73,9 +73,12 @@ describe('the run sheet on the page', () => {
     expect(job.added.at(-1)).toMatchObject({ kind: 'tick', step: 'look-pressure', done: true });
   });
   test('a drip stands by its joint until the next look', () => {
-    const drip = happened({ kind: 'look', round: 'look-pressure', joint: 5, result: 'drip', note: 're-cut' }, 1);
+    const drip = happened(
+      { kind: 'look', round: 'look-pressure', joint: 'sediment.out', result: 'drip', note: 're-cut' },
+      1,
+    );
     show(<Flush />, jobOf([...base, ...doneUpTo('look-pressure'), drip], true));
-    expect(screen.getByText(/Joint 5 drips: re-cut/)).toBeTruthy();
+    expect(screen.getByText(/^Joint \d+, sediment, outlet, drips: re-cut/)).toBeTruthy();
   });
   test('a tick taken back reopens its step', async () => {
     const job = jobOf([...base, ...doneUpTo('flush-sediment')], true);

@@ -2,7 +2,7 @@ import {
   formatMinutes,
   formatNumber,
   scheduleOf,
-  type FactOf,
+  type NewFact,
   type RunStep,
   type Schedule,
   type SystemView,
@@ -121,7 +121,11 @@ function Current({ view, schedule, now, onDrip }: CurrentProps): ReactElement {
   if (!step)
     return (
       <>
-        <p className="headline">Flushed and wet. Prove it next.</p>
+        <p className="headline">
+          {view.sheet.length === 0
+            ? 'This version changes no part: nothing to flush.'
+            : 'Flushed and wet. Prove it next.'}
+        </p>
         <p>
           Looks still to come: tomorrow, and during the first week. The baseline is read again after the first days’
           use.
@@ -139,12 +143,16 @@ function Current({ view, schedule, now, onDrip }: CurrentProps): ReactElement {
   const count = view.joints.length;
   const drips =
     step.kind === 'look' ? Object.values(record.looks[step.key] ?? {}).filter((l) => l.result === 'drip') : [];
+  const numberOf = (joint: string): string => {
+    const at = view.joints.find((j) => j.joint.id === joint);
+    return at ? `Joint ${String(at.joint.number)}, ${at.where},` : joint;
+  };
   const allDry = (): void => {
     add(
       ...view.joints.map(({ joint: j }) => ({
         kind: 'look' as const,
         round: step.key,
-        joint: j.number,
+        joint: j.id,
         result: 'dry' as const,
       })),
     );
@@ -179,7 +187,7 @@ function Current({ view, schedule, now, onDrip }: CurrentProps): ReactElement {
       )}
       {drips.map((l) => (
         <p key={l.id} className="caution">
-          Joint {l.joint} drips{l.note ? `: ${l.note}` : ''}. Shut, release, re-cut or re-seat; then look again.
+          {numberOf(l.joint)} drips{l.note ? `: ${l.note}` : ''}. Shut, release, re-cut or re-seat; then look again.
         </p>
       ))}
       <table className="quiet-table flush-times">
@@ -303,14 +311,15 @@ function DripDialog({ step, view, onClose }: { step: RunStep; view: SystemView; 
   const [joint, setJoint] = useState<number | string>('');
   const [note, setNote] = useDraft(`${id}.drip`);
   const count = view.joints.length;
-  const valid = typeof joint === 'number' && joint >= 1 && joint <= count;
-  const where = valid ? view.joints.find((j) => j.joint.number === joint)?.where : undefined;
+  const at = view.joints.find((j) => j.joint.number === joint);
+  const valid = at !== undefined;
+  const where = at?.where;
   const save = (): void => {
-    if (!valid) return;
-    const fact: Omit<FactOf<'look'>, 'id' | 'jobId' | 'at' | 'by'> = {
+    if (!at) return;
+    const fact: NewFact = {
       kind: 'look',
       round: step.key,
-      joint,
+      joint: at.joint.id,
       result: 'drip',
       ...(note.trim() ? { note: note.trim() } : {}),
     };

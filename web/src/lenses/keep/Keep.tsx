@@ -182,8 +182,9 @@ function VisitForm({ lives, now }: { lives: readonly Life[]; now: number }): Rea
 }
 
 function Log(): ReactElement {
-  const { record, view, personName } = useJob();
-  const label = (id: string): string => view?.system.components.find((c) => c.id === id)?.slot ?? id;
+  const { record, designs, personName } = useJob();
+  const label = (id: string): string =>
+    designs.flatMap((d) => d.system.components).find((c) => c.id === id)?.slot ?? id;
   const visits = [...record.visits].reverse();
   if (visits.length === 0)
     return (
@@ -202,7 +203,7 @@ function Log(): ReactElement {
       <tbody>
         {visits.map((v) => (
           <tr key={v.id}>
-            <td className="log-date">{dayjs(v.at).format('D MMM YYYY')}</td>
+            <td className="log-date">{dayjs(v.on ?? v.at).format('D MMM YYYY')}</td>
             <td>
               {v.reason}
               {v.note && <span className="small"> {v.note}</span>}

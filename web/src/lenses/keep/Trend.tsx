@@ -1,4 +1,4 @@
-import { formatNumber, plainReadings, prove } from '@katharos/core';
+import { formatNumber, ofWork, plainReadings, prove } from '@katharos/core';
 import dayjs from 'dayjs';
 import type { ReactElement, ReactNode } from 'react';
 import {
@@ -18,11 +18,14 @@ const label = { fill: 'var(--k-second)', fontSize: 12 } as const;
 
 /** Flow and salt passage against a new element at each reading's own conditions: a cold week does not show as a fault. */
 export default function Trend(): ReactElement | null {
-  const { record, view, rules } = useJob();
+  const { record, view, rules, designs } = useJob();
   if (!view) return null;
   const points = record.proofs.flatMap((p) => {
     const readings = plainReadings(p.readings);
-    const r = prove(readings, view.system, view.site, rules.meterError);
+    // each by the system it was read on; trends are worked out anew, verdicts are not
+    const system = designs.find((d) => d.id === p.design)?.system ?? view.system;
+    if (ofWork(system, 'separates').length === 0) return [];
+    const r = prove(readings, system, view.site, rules.meterError);
     return r.ok
       ? [
           {

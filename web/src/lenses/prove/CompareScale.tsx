@@ -1,11 +1,11 @@
-import { formatNumber, type Compared } from '@katharos/core';
+import { formatNumber, type KeptVerdict } from '@katharos/core';
 import type { ReactElement } from 'react';
 
 const W = 320;
 const WORD = { good: 'good', watch: 'watch', act: 'act' } as const;
 
 /** Expected band, expected value and the measured point on one scale. */
-export function CompareScale({ compared: c }: { compared: Compared }): ReactElement {
+export function CompareScale({ compared: c }: { compared: KeptVerdict['compared'][number] }): ReactElement {
   const most = Math.max(c.high * 1.5, c.measured * 1.1, 1e-6);
   const x = (v: number): number => (W * Math.max(0, v)) / most;
   const n = (v: number): string => formatNumber(v, 3);

@@ -1,5 +1,6 @@
-import { formatNumber, rankFaults, type ProofReadings } from '@katharos/core';
-import { useMemo, type ReactElement } from 'react';
+import { formatNumber, type ProofReadings } from '@katharos/core';
+import type { ReactElement } from 'react';
+import { useCore } from '../../data/useCore.ts';
 import { useJob } from '../../job/useJob.ts';
 
 /** Below this a fault is not worth a line. */
@@ -7,11 +8,11 @@ const WORTH_NAMING = 0.04;
 
 /** What may be wrong, each fault simulated and compared with all that was read: most likely first. */
 export function Faults({ readings }: { readings: ProofReadings }): ReactElement | null {
-  const { view, rules } = useJob();
-  const ranked = useMemo(
-    () => (view ? rankFaults(readings, view.system, view.site, rules.meterError) : []),
-    [readings, view, rules.meterError],
-  );
+  const { built } = useJob();
+  const asked = built
+    ? ([readings, built.system, built.version.judged.known, built.version.judged.rules] as const)
+    : null;
+  const ranked = useCore('faults', asked && [...asked]).value ?? [];
   const named = ranked.filter((f) => f.likelihood >= WORTH_NAMING);
   if (named.length === 0 || named[0]?.code === 'none') return null;
   return (

@@ -2,6 +2,7 @@ import { expectedAt } from '@katharos/core';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { cleanup, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
+import { workInPage } from '../../testing/inPageWorker.ts';
 import { happened, jobOf, readings, show } from '../../testing/jobContext.tsx';
 import Prove from './Prove.tsx';
 
@@ -21,6 +22,7 @@ const fill = async (...texts: string[]): Promise<void> => {
 beforeEach(() => {
   localStorage.clear();
 });
+workInPage();
 afterEach(cleanup);
 
 describe('proving on the page', () => {
@@ -83,7 +85,7 @@ describe('proving on the page', () => {
     await userEvent.type(screen.getByLabelText('Feed TDS'), '3');
     expect(screen.queryByText('Act.')).toBeNull();
   });
-  test('what explains all readings together is named with its share and its check', () => {
+  test('what explains all readings together is named with its share and its check', async () => {
     const job = jobOf(readings(), true);
     if (!job.view) throw new Error('no design');
     const { middle } = job.view.today;
@@ -100,7 +102,8 @@ describe('proving on the page', () => {
       },
     });
     show(<Prove />, jobOf([...readings(), proof], true));
-    expect(screen.getByText('What explains all readings together')).toBeTruthy();
+    // worked out beside the page, once the hand rests
+    expect(await screen.findByText('What explains all readings together', {}, { timeout: 8000 })).toBeTruthy();
     expect(screen.getAllByText(/O-ring|torn/).length).toBeGreaterThan(0);
   });
 });

@@ -8,9 +8,12 @@ import {
   proofField,
   type FactOf,
   type ProofKey,
+  CORE_VERSION,
+  keptVerdict,
+  type AsBuilt,
+  type KeptVerdict,
   type ProofReadings,
-  type ProofResult,
-  type Verdict,
+  type SystemView,
   inSentence,
 } from '@katharos/core';
 import { Autocomplete, Button, Textarea } from '@mantine/core';
@@ -30,7 +33,7 @@ const GRADE_WORD = { good: 'does what it should', watch: 'keep an eye on it', ac
 /** Does it do what it should: readings on the left, expected against read on the right. */
 export default function Prove(): ReactElement {
   const job = useJob();
-  const { view, approved, record, id, rules, add } = job;
+  const { view, built, record, id, add } = job;
   const [drafts, setDrafts] = useDrafts(`${id}.proof`);
   const [instrument, setInstrument] = useDraft(`${id}.proof.instrument`);
   const [note, setNote] = useDraft(`${id}.proof.note`);
@@ -44,14 +47,15 @@ export default function Prove(): ReactElement {
     }
     return out;
   }, [drafts]);
-  if (!view || !approved) return <NeedsDesign what="Prove" />;
+  if (!view || !built) return <NeedsDesign what="Prove" />;
   const anyTyped = PROOF_KEYS.some((k) => (drafts[k] ?? '') !== '');
   const past = record.proofs.find((p) => p.id === shown) ?? (anyTyped ? undefined : record.proofs.at(-1));
   const readings: ProofReadings = past ? plainReadings(past.readings) : typed;
-  const result: ProofResult = prove(readings, view.system, view.site, rules.meterError);
+  const judge = (r: ProofReadings): Judged => judgedNow(r, built, view);
+  const result: Judged = past?.judged ? { ok: true, verdict: past.judged } : judge(readings);
   const bad = PROOF_KEYS.filter((k) => (drafts[k] ?? '') !== '' && typed[k] === undefined);
   const save = (): void => {
-    const r = prove(typed, view.system, view.site, rules.meterError);
+    const r = judge(typed);
     if (!r.ok || bad.length > 0) return;
     const stored: FactOf<'proof'>['readings'] = {};
     for (const k of PROOF_KEYS) {
@@ -61,7 +65,7 @@ export default function Prove(): ReactElement {
     add({
       kind: 'proof',
       readings: stored,
-      grade: r.verdict.grade,
+      judged: r.verdict,
       ...(instrument ? { instrument } : {}),
       ...(note.trim() ? { note: note.trim() } : {}),
     });
@@ -172,11 +176,18 @@ export default function Prove(): ReactElement {
   );
 }
 
+type Judged =
+  { readonly ok: true; readonly verdict: KeptVerdict } | { readonly ok: false; readonly missing: readonly ProofKey[] };
+
+/** Readings judged by the system as built, in the house it was judged for. */
+function judgedNow(r: ProofReadings, built: AsBuilt, view: SystemView): Judged {
+  const result = prove(r, built.system, view.site, built.version.judged.rules.meterError);
+  return result.ok ? { ok: true, verdict: keptVerdict(result.verdict, CORE_VERSION) } : result;
+}
+
 function Summary({ fact }: { fact: FactOf<'proof'> }): ReactElement {
-  const { view, rules } = useJob();
-  const r = view ? prove(plainReadings(fact.readings), view.system, view.site, rules.meterError) : null;
-  if (!r?.ok) return <small>incomplete</small>;
-  const v = r.verdict;
+  const v = fact.judged;
+  if (!v) return <small>kept without a verdict</small>;
   return (
     <small>
       <span className="grade" data-grade={v.grade}>
@@ -212,7 +223,7 @@ function useDrafts(key: string): [Partial<Record<ProofKey, string>>, (d: Partial
   ];
 }
 
-function VerdictSheet({ verdict: v, readings }: { verdict: Verdict; readings: ProofReadings }): ReactElement {
+function VerdictSheet({ verdict: v, readings }: { verdict: KeptVerdict; readings: ProofReadings }): ReactElement {
   const n = formatNumber;
   return (
     <>
@@ -233,7 +244,7 @@ function VerdictSheet({ verdict: v, readings }: { verdict: Verdict; readings: Pr
         </div>
         <div>
           <dt>waste ratio at this moment</dt>
-          <dd>{Number.isFinite(v.wasteRatio) ? `${n(v.wasteRatio, 2)} L to drain for each litre` : 'no product'}</dd>
+          <dd>{v.wasteRatio === null ? 'no product' : `${n(v.wasteRatio, 2)} L to drain for each litre`}</dd>
         </div>
         <div>
           <dt>salt passage against new</dt>

@@ -1,9 +1,11 @@
 import {
+  buildSystem,
+  choiceOfDesign,
   designFigures,
   designInWords,
   formatMinutes,
   formatNumber,
-  sameDesign,
+  sameParts,
   siteFrom,
   type Decision,
   type Design,
@@ -24,6 +26,9 @@ interface Row {
   readonly words: (f: DesignFigures, currency: string) => string;
   readonly small?: (f: DesignFigures) => string;
 }
+
+/** Tube lengths do not tell parts apart. */
+const MEASURES = { tapLengthM: 1, tapRiseM: 0 };
 
 const n = formatNumber;
 const litres = (r: NonNullable<DesignFigures['roomMm']>): number => (r.widthMm * r.depthMm * r.heightMm) / 1e6;
@@ -93,7 +98,7 @@ export function Alternatives({
   decision: Recommendation;
   onTake: (design: Design) => void;
 }): ReactElement {
-  const { parts, rules, approved, known } = useJob();
+  const { parts, rules, built, known } = useJob();
   const { scrub } = useTrial();
   const site = useMemo(() => siteFrom(known, rules), [known, rules]);
   const columns = useMemo(() => {
@@ -190,7 +195,10 @@ export function Alternatives({
                         mt={6}
                         variant="default"
                         aria-label={`Take this: ${c.title}`}
-                        disabled={approved !== null && sameDesign(approved.design, design)}
+                        disabled={
+                          built !== null &&
+                          sameParts(built.system, buildSystem(choiceOfDesign(design, parts), parts, MEASURES))
+                        }
                         onClick={() => {
                           onTake(design);
                         }}

@@ -1,11 +1,12 @@
-import { CORE_VERSION, designInWords, holdsApproval, type Decision, type Design } from '@katharos/core';
-import { DesignVersionSchema } from '@katharos/contract';
+import { designInWords, holdsApproval, sameDesign, type Decision, type Design } from '@katharos/core';
+import { StoredVersionSchema } from '@katharos/contract';
 import { Alert, Button, Checkbox, Modal, Textarea } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useState, type ReactElement } from 'react';
 import { useApproveDesignMutation } from '../../data/api.ts';
 import { errorWords, problemOf } from '../../data/errors.ts';
 import { useAppSelector } from '../../data/store.ts';
+import { askCore, shelfKey } from '../../data/useCore.ts';
 import { useJob } from '../../job/useJob.ts';
 import { useDraft } from '../../ui/useDraft.ts';
 
@@ -16,27 +17,25 @@ function useApprove(decision: Recommendation): {
   busy: boolean;
   problem: string | null;
 } {
-  const { id, approved, add } = useJob();
+  const { id, approved, add, parts, rules, known } = useJob();
   const personId = useAppSelector((s) => s.session.personId);
   const [send, { isLoading }] = useApproveDesignMutation();
+  const [making, setMaking] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
   const approve = async (design: Design, reason: string): Promise<boolean> => {
     if (personId === null) return false;
     setProblem(null);
+    setMaking(true);
     try {
-      const made = await send({
-        jobId: id,
-        body: {
-          id: crypto.randomUUID(),
-          basedOn: approved?.number ?? 0,
-          design,
-          sentence: decision.sentence.slice(0, 600),
-          reason,
-          coreVersion: CORE_VERSION,
-          at: new Date().toISOString(),
-          by: personId,
-        },
-      }).unwrap();
+      const against = sameDesign(design, decision.chosen.design) ? '' : decision.sentence;
+      const who = { id: crypto.randomUUID(), at: new Date().toISOString(), by: personId };
+      const version = await askCore('version', [
+        shelfKey(parts, rules),
+        known,
+        design,
+        { ...who, reason, against, before: approved },
+      ]);
+      const made = await send({ jobId: id, body: { version } }).unwrap();
       if (decision.safety.length > 0)
         add({
           kind: 'note',
@@ -46,16 +45,18 @@ function useApprove(decision: Recommendation): {
       notifications.show({ message: `Approved as version ${String(made.number)}. Plumb has the pick list.` });
       return true;
     } catch (e) {
-      const current = DesignVersionSchema.safeParse(problemOf(e)?.current).data;
+      const current = StoredVersionSchema.safeParse(problemOf(e)?.current).data;
       setProblem(
         current
           ? `Version ${String(current.number)} was approved meanwhile. It is shown once this page has read it; look at it before you approve over it.`
           : errorWords(e),
       );
       return false;
+    } finally {
+      setMaking(false);
     }
   };
-  return { approve, busy: isLoading, problem };
+  return { approve, busy: isLoading || making, problem };
 }
 
 /** Cautions that must be settled or acknowledged first, and the button. */

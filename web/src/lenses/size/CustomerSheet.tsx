@@ -7,13 +7,17 @@ type Recommendation = Extract<Decision, { kind: 'recommendation' }>;
 
 /** One page for the household, on paper only: what, why, what to expect, upkeep, cautions. */
 export function CustomerSheet({ decision: d }: { decision: Recommendation }): ReactElement | null {
-  const { household, rules, known, view } = useJob();
+  const { household, rules, known, view, approved } = useJob();
   const site = useMemo(() => siteFrom(known, rules), [known, rules]);
-  if (!site.ok) return null;
-  const { worst, year } = d.chosen;
+  if (!site.ok || !view) return null;
+  const told = approved?.judged ?? { sentence: d.sentence, reasons: d.reasons };
+  // an approved design is told by its own figures, a proposal by those of its year
+  const { worst } = view;
+  const year = approved ? null : d.chosen.year;
+  const costYear = approved ? approved.judged.figures.costYear : (year?.cost ?? null);
   const n = formatNumber;
-  const s = site.site;
-  const components = view?.system.components ?? [];
+  const s = view.site;
+  const components = view.system.components;
   const names = [...new Set(components.flatMap((c) => c.part?.name ?? []))];
   const waste = year?.wasteRatio ?? worst.wasteRatio;
   const upkeep = components.flatMap((e) => {
@@ -34,14 +38,14 @@ export function CustomerSheet({ decision: d }: { decision: Recommendation }): Re
         </p>
       </header>
       <section>
-        <h2>What we propose</h2>
-        <p className="customer-lead">{d.sentence}</p>
+        <h2>{approved ? 'What we put in' : 'What we propose'}</h2>
+        <p className="customer-lead">{told.sentence}</p>
         <p>{names.join(', ')}.</p>
       </section>
       <section>
         <h2>Why</h2>
         <ul>
-          {d.reasons.slice(0, 5).map((r) => (
+          {told.reasons.slice(0, 5).map((r) => (
             <li key={r}>{r}</li>
           ))}
         </ul>
@@ -72,7 +76,7 @@ export function CustomerSheet({ decision: d }: { decision: Recommendation }): Re
               <td>To the drain for each litre</td>
               <td>{n(waste, 2)} L</td>
               <td>Water, cartridges and power</td>
-              <td>{year ? `about ${n(year.cost, 2)} ${rules.currency} a year` : ''}</td>
+              <td>{costYear === null ? '' : `about ${n(costYear, 2)} ${rules.currency} a year`}</td>
             </tr>
           </tbody>
         </table>

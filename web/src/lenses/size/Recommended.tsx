@@ -1,18 +1,23 @@
 import {
-  designDifferences,
+  buildSystem,
+  choiceOfDesign,
+  CORE_VERSION,
   formatMinutes,
   formatNumber,
-  sameDesign,
+  sinceApproved,
+  siteFrom,
   type Band,
   type Bands,
   type Decision,
   type Design,
   type DesignStudy,
+  type DesignVersion,
+  type Since,
 } from '@katharos/core';
 import { Button } from '@mantine/core';
 import { IconPrinter } from '@tabler/icons-react';
 import dayjs from 'dayjs';
-import { useDeferredValue, useState, type ReactElement } from 'react';
+import { useDeferredValue, useMemo, useState, type ReactElement } from 'react';
 import { CHARTS } from '../../boot/charts.ts';
 import { useJob } from '../../job/useJob.ts';
 import { useLate } from '../../data/useLate.ts';
@@ -42,12 +47,14 @@ export function Recommended({ decision: d }: { decision: Recommendation }): Reac
   const [taking, setTaking] = useState<Design | null>(null);
   const printing = usePrinting();
   const { Part: Charts, fault } = useLate(CHARTS.size);
-  const differs = approved !== null && !sameDesign(approved.design, design);
+  const since = useSince(design);
+  const differs = since !== null && since.parts.length > 0;
+  const edited = since !== null && (differs || since.edits.length > 0);
   return (
     <>
       <div className="size-page">
         <div className="size-head">
-          <p className="headline">{d.sentence}</p>
+          <p className="headline">{approved && !job.trial ? approved.judged.sentence : d.sentence}</p>
           <TrialBanner />
         </div>
         <div className="size-actions no-print">
@@ -55,7 +62,7 @@ export function Recommended({ decision: d }: { decision: Recommendation }): Reac
             design={design}
             decision={d}
             label={approved ? 'Approve as a new version' : 'Approve this design'}
-            disabled={approved !== null && !differs}
+            disabled={approved !== null && !edited}
           />
           <Button
             variant="default"
@@ -68,18 +75,16 @@ export function Recommended({ decision: d }: { decision: Recommendation }): Reac
           </Button>
           <span className="small">
             {approved
-              ? `Version ${String(approved.number)} approved ${dayjs(approved.at).format('D MMM HH:mm')} by ${job.personName(approved.by)}${differs ? '. The readings now lead to another design.' : '.'}`
+              ? `Version ${String(approved.number)} approved ${dayjs(approved.at).format('D MMM HH:mm')} by ${job.personName(approved.by)}${approved.judged.coreVersion === CORE_VERSION ? '' : `, worked out by version ${approved.judged.coreVersion} of the computation`}${differs ? '. The readings now lead to another design.' : '.'}`
               : 'Nothing is approved yet: the Line shows the proposal.'}
           </span>
         </div>
-        {differs && (
-          <Differences from={approved.design} to={design} number={approved.number} reason={approved.reason} />
-        )}
+        {approved && edited && <Differences since={since} approved={approved} leadsTo={d.sentence} />}
         <div className="size-why">
           <section>
             <h2 className="zone-title">Why</h2>
             <ul className="plain-list reasons">
-              {d.reasons.map((r) => (
+              {(approved && !job.trial ? approved.judged.reasons : d.reasons).map((r) => (
                 <li key={r}>{r}</li>
               ))}
             </ul>
@@ -134,27 +139,42 @@ export function Recommended({ decision: d }: { decision: Recommendation }): Reac
   );
 }
 
-/** What the approved design has otherwise than the one the readings lead to now. */
+/** What differs since the design was approved; null while nothing is. */
+function useSince(design: Design): Since | null {
+  const { built, parts, rules, record } = useJob();
+  return useMemo(() => {
+    const site = siteFrom(record.known, rules);
+    if (!built) return null;
+    const leadsTo = site.ok ? buildSystem(choiceOfDesign(design, parts), parts, site.site) : null;
+    return sinceApproved(built.version, built.system, leadsTo, record.known, parts, rules);
+  }, [built, parts, rules, record.known, design]);
+}
+
+/** What stands otherwise now than when the design was approved; none of it moves the design. */
 function Differences({
-  from,
-  to,
-  number,
-  reason,
+  since,
+  approved,
+  leadsTo,
 }: {
-  from: Design;
-  to: Design;
-  number: number;
-  reason: string;
+  since: Since;
+  approved: DesignVersion;
+  leadsTo: string;
 }): ReactElement {
-  const { parts } = useJob();
+  const { number, reason, judged } = approved;
   return (
     <div className="note">
-      Version {number} is kept as approved{reason === '' ? '' : `, against the advice: ${reason}`}. What differs now:
+      Version {number} is kept as approved{reason === '' ? '' : `, against the advice: ${reason}`}.
+      {judged.shelf === 'as at the change of version' &&
+        ' Its parts are as the shelf had them when documents changed their version.'}
+      {since.parts.length > 0 && ` The readings now lead to another: ${leadsTo}`} What differs since:
       <ul className="plain-list">
-        {designDifferences(from, to, parts).map((x) => (
+        {since.parts.map((x) => (
           <li key={x.what}>
             {x.what}: {x.from} in version {number}, {x.to} now
           </li>
+        ))}
+        {since.edits.map((e) => (
+          <li key={e}>{e}</li>
         ))}
       </ul>
     </div>

@@ -7,6 +7,7 @@ import type { AppStore } from '../../data/store.ts';
 import { JobProvider } from '../../job/JobProvider.tsx';
 import type { JobContext } from '../../job/useJob.ts';
 import { happened, JOB, jobOf, readings, WHO } from '../../testing/jobContext.tsx';
+import { workInPage } from '../../testing/inPageWorker.ts';
 import { renderIn } from '../../testing/renderIn.tsx';
 import { serve } from '../../testing/serve.ts';
 import { stepOf } from '../../ui/Scrub.tsx';
@@ -21,6 +22,7 @@ const page = (job: JobContext): AppStore =>
     WHO,
   ).store;
 
+workInPage();
 beforeEach(() => {
   localStorage.clear();
   serve({});
@@ -70,16 +72,17 @@ describe('sizing on the page', () => {
   test('approving sends the design with its sentence, person and the version it follows', async () => {
     const job = jobOf(readings(), false);
     const asked = serve({
-      [`POST jobs/${JOB}/designs`]: (body) => ({ status: 201, json: { ...(body as object), number: 1 } }),
+      [`POST jobs/${JOB}/designs`]: (body) => ({ status: 201, json: (body as { version: object }).version }),
     });
     page(job);
     await userEvent.click(screen.getByRole('button', { name: 'Approve this design' }));
     await waitFor(() => {
       expect(asked.find((a) => a.method === 'POST')?.body).toMatchObject({
-        basedOn: 0,
-        by: WHO,
-        design: job.design,
-        sentence: job.decision.value?.sentence,
+        version: {
+          number: 1,
+          by: WHO,
+          judged: { sentence: job.decision.value?.sentence },
+        },
       });
     });
   });
@@ -209,7 +212,7 @@ describe('cautions before approval', () => {
   test('hold the button back until each is read and told, and are recorded with the approval', async () => {
     const known = { ...house, stopValveHolds: 'no' };
     const job = jobOf(readings(known), false);
-    serve({ [`POST jobs/${JOB}/designs`]: (body) => ({ status: 201, json: { ...(body as object), number: 1 } }) });
+    serve({ [`POST jobs/${JOB}/designs`]: (body) => ({ status: 201, json: (body as { version: object }).version }) });
     page(job);
     const button = screen.getByRole('button', { name: 'Approve this design' });
     expect(button).toHaveProperty('disabled', true);

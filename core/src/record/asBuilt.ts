@@ -1,0 +1,78 @@
+import { commissionedAt } from '../flush/schedule.ts';
+import { livesOf, type Life } from '../keep/life.ts';
+import type { System } from '../system/system.ts';
+import type { Fact } from './facts.ts';
+import { readJob, visitMs, type JobRecord } from './record.ts';
+import { judgedSite, type DesignVersion } from './version.ts';
+
+/** A job's system as it stands: the newest version, with what really went in. */
+export interface AsBuilt {
+  readonly version: DesignVersion;
+  readonly system: System;
+  /** what was recorded under this version */
+  readonly record: JobRecord;
+  /** when each component began to work, ms; null before it does */
+  readonly startedMs: (component: string) => number | null;
+  readonly inService: boolean;
+}
+
+/** The parts that really went in, in place of those planned. */
+export function withFitted(system: System, fitted: JobRecord['fitted']): System {
+  if (Object.keys(fitted).length === 0) return system;
+  return {
+    ...system,
+    components: system.components.map((c) => {
+      const f = fitted[c.id];
+      if (!f) return c;
+      return { ...c, part: f.part, ...(f.serial === '' ? {} : { unit: { serial: f.serial, at: f.at } }) };
+    }),
+  };
+}
+
+/**
+ * When each version began to work: when the last step of its run sheet was ticked; a later version that asks for nothing,
+ * when it was approved. A system taken over in service, without a tick, by its first proof or visit.
+ */
+function commissionings(versions: readonly DesignVersion[], facts: readonly Fact[]): (number | null)[] {
+  let works = false;
+  return versions.map((d) => {
+    const record = readJob(facts, d.id);
+    const done = commissionedAt(d.sheet, record);
+    let at = done === null ? null : Date.parse(done);
+    if (at === null && d.sheet.length === 0 && works) at = Date.parse(d.at);
+    if (at === null && d.number === 1 && Object.keys(record.ticks).length === 0) {
+      const seen = [...record.visits.map(visitMs), ...record.proofs.map((f) => Date.parse(f.at))];
+      at = seen.length > 0 ? Math.min(...seen) : null;
+    }
+    works ||= at !== null;
+    return at;
+  });
+}
+
+/** Reads a job's system as built out of its versions and facts; null before anything is approved. */
+export function asBuilt(versions: readonly DesignVersion[], facts: readonly Fact[]): AsBuilt | null {
+  const version = versions.at(-1);
+  if (!version) return null;
+  const record = readJob(facts, version.id);
+  const began = commissionings(versions, facts);
+  const startedMs = (component: string): number | null => {
+    const first = versions.findIndex(
+      (d, i) => began[i] !== null && d.system.components.some((c) => c.id === component),
+    );
+    return first < 0 ? null : (began[first] ?? null);
+  };
+  return {
+    version,
+    system: withFitted(version.system, record.fitted),
+    record,
+    startedMs,
+    inService: began.at(-1) !== null && began.at(-1) !== undefined,
+  };
+}
+
+/** Lives of everything that wears in a system as built, at its own house's use. @param nowMs the caller's clock */
+export function livesAsBuilt(built: AsBuilt, nowMs: number): Life[] {
+  const site = judgedSite(built.version.judged);
+  if (!site) return [];
+  return livesOf(built.system, built.record, built.startedMs, nowMs, site.litresADay, built.version.judged.figures.wasteRatio, site);
+} // prettier-ignore

@@ -1,0 +1,203 @@
+import { describe, expect, test } from '@jest/globals';
+import { house, rules, shelf } from '../testing/fixtures.ts';
+import {
+  asBuilt,
+  changeOf,
+  decide,
+  DesignVersionSchema,
+  FactSchema,
+  judgedSite,
+  jointsOf,
+  livesAsBuilt,
+  makeVersion,
+  openFacts,
+  openJobDocuments,
+  partIn,
+  readingsMoved,
+  viewOf,
+  type Design,
+  type DesignVersion,
+  type Fact,
+  type NewFact,
+  type Part,
+} from '../index.ts';
+
+const JOB = '5f0c4b1e-1111-4111-a111-000000000001';
+const WHO = '5f0c4b1e-2222-4222-a222-000000000002';
+const T0 = Date.parse('2026-03-02T08:00:00.000Z');
+const DAY = 86400000;
+const iso = (ms: number): string => new Date(ms).toISOString();
+let serial = 0;
+const uuid = (): string => `5f0c4b1e-3333-4333-a333-${String(++serial).padStart(12, '0')}`;
+const fact = (atMs: number, f: NewFact): Fact =>
+  FactSchema.parse({ v: 2, ...f, id: uuid(), jobId: JOB, by: WHO, at: iso(atMs) });
+
+const d = decide({ known: house, catalogue: shelf, rules });
+if (d.kind !== 'recommendation') throw new Error(d.sentence);
+const { design } = d.chosen;
+interface More {
+  readonly catalogue?: readonly Part[];
+  readonly against?: string;
+}
+const approve = (of: Design, before: DesignVersion | null, atMs: number, { catalogue = shelf, against = '' }: More = {}) =>
+  makeVersion({ known: house, catalogue, rules }, { design: of }, {
+    id: uuid(), at: iso(atMs), by: WHO, reason: against === '' ? '' : 'they want it so', against, before, newId: uuid,
+  }); // prettier-ignore
+const tickAll = (v: DesignVersion, fromMs: number): Fact[] =>
+  v.sheet.map((s, i) => fact(fromMs + i * 60000, { kind: 'tick', design: v.id, step: s.key, done: true }));
+const one = approve(design, null, T0);
+
+describe('an approved design', () => {
+  test('is a document that holds everything, and enters only whole', () => {
+    expect(DesignVersionSchema.safeParse(JSON.parse(JSON.stringify(one))).error).toBeUndefined();
+    const broken = { ...one, system: { ...one.system, links: one.system.links.slice(4) } };
+    expect(DesignVersionSchema.safeParse(broken).success).toBe(false);
+    const wrong = {
+      ...one,
+      system: { ...one.system, components: one.system.components.map((c) => ({ ...c, kind: 'x' })) },
+    };
+    expect(DesignVersionSchema.safeParse(wrong).error?.issues[0]?.message).toContain('no such kind');
+  });
+  test('stays what it was whatever becomes of shelf and rules', () => {
+    const site = judgedSite(one.judged);
+    if (!site) throw new Error('no house');
+    const before = viewOf(one.system, site, [], one.judged.rules);
+    // its element is rated anew, the rules want more discards: the document has its own
+    const edited = shelf.map((p) => (p.kind === 'element' ? { ...p, rating: { ...p.rating, permeateLDay: 900 } } : p));
+    const other = approve(design, null, T0, { catalogue: edited });
+    expect(other.judged.figures.litresADay).toBeGreaterThan(1.3 * one.judged.figures.litresADay);
+    expect(viewOf(one.system, site, [], one.judged.rules).worst.litresADay).toBe(before.worst.litresADay);
+    expect(before.worst.litresADay).toBe(one.judged.figures.litresADay);
+    expect(before.sheet.map((s) => s.key)).toEqual(one.sheet.map((s) => s.key));
+  });
+  test('taken against the advice speaks of its own parts', () => {
+    const element = shelf.find((p) => p.kind === 'element' && p.id !== design.elementId && p.madeFor === undefined);
+    const taken = approve({ ...design, elementId: element?.id ?? '' }, null, T0, { against: d.sentence });
+    expect(taken.judged.sentence).not.toBe(d.sentence);
+    expect(taken.judged.against).toBe(d.sentence);
+    expect(taken.judged.sentence.toLowerCase()).toContain((element?.name ?? '?').split(',')[0]?.toLowerCase());
+  });
+  test('says which readings have moved since, and holds what was assumed', () => {
+    expect(readingsMoved(one.judged, house)).toEqual([]);
+    expect(readingsMoved(one.judged, { ...house, feedTdsMgL: 500 })).toEqual(['feedTdsMgL']);
+    expect(one.judged.assumed.length).toBeGreaterThan(0);
+    for (const a of one.judged.assumed) expect(one.judged.known[a.field as 'pH']).toBe(a.value);
+  });
+});
+
+describe('a later version', () => {
+  const wider = approve({ ...design, limiterId: 'limiter-4' }, one, T0 + DAY);
+  test('keeps the ids of what stays, and gives new ones to what is new', () => {
+    const change = changeOf(one.system, wider.system);
+    expect(change.added.map((c) => c.kind)).toEqual(['limiter']);
+    expect(change.gone).toEqual([]);
+    const names = jointsOf(one.system).map((j) => j.id);
+    expect(jointsOf(wider.system).map((j) => j.id)).toEqual(expect.arrayContaining(names));
+  });
+  test('asks for what its new parts ask for, and for nothing where no part is new', () => {
+    const element = shelf.find((p) => p.kind === 'element' && p.id !== design.elementId && p.madeFor === undefined);
+    const other = approve({ ...design, elementId: element?.id ?? '' }, one, T0 + DAY);
+    const keys = other.sheet.map((s) => s.key);
+    expect(keys).toEqual(expect.arrayContaining(['feed-off', 'membrane-in', 'fill-1', 'look-pressure', 'leave']));
+    expect(keys.some((k) => k.startsWith('flush-'))).toBe(false);
+    expect(approve(design, one, T0 + DAY).sheet).toEqual([]);
+  });
+  test('is in service once its own sheet is done; lives of what stayed go on', () => {
+    const ticks = tickAll(one, T0 + 3600000);
+    const after = asBuilt([one, wider], ticks);
+    expect(after?.inService).toBe(false);
+    expect(asBuilt([one], ticks)?.inService).toBe(true);
+    const done = asBuilt([one, wider], [...ticks, ...tickAll(wider, T0 + 2 * DAY)]);
+    expect(done?.inService).toBe(true);
+    const [carbon] = wider.system.components.filter((c) => c.kind === 'carbon');
+    const since = (b: typeof done): number | undefined =>
+      b ? livesAsBuilt(b, T0 + 40 * DAY).find((l) => l.componentId === carbon?.id)?.sinceMs : undefined;
+    expect(since(done)).toBeGreaterThan(T0 - DAY);
+    expect(since(done)).toBeLessThan(T0 + DAY);
+    expect(since(done)).toBe(since(asBuilt([one], ticks)));
+  });
+  test('one that changes nothing leaves the system in service', () => {
+    const same = approve(design, one, T0 + DAY);
+    expect(asBuilt([one, same], tickAll(one, T0))?.inService).toBe(true);
+  });
+});
+
+describe('what was really put in', () => {
+  const membrane = one.system.components.find((c) => c.kind === 'membrane');
+  const other = shelf.find((p) => p.kind === 'element' && p.id !== membrane?.part?.id);
+  if (!membrane || !other) throw new Error('no membrane');
+  const fitted = fact(T0 + DAY, {
+    kind: 'fitted',
+    design: one.id,
+    component: membrane.id,
+    part: other,
+    serial: 'B-77',
+  });
+  test('stands in the system as built, with its serial', () => {
+    const built = asBuilt([one], [fitted]);
+    expect(built && partIn(built.system, 'element')?.id).toBe(other.id);
+    expect(built?.system.components.find((c) => c.id === membrane.id)?.unit?.serial).toBe('B-77');
+    expect(partIn(one.system, 'element')?.id).toBe(membrane.part?.id);
+  });
+  test('is taken back like any fact', () => {
+    const back = fact(T0 + 2 * DAY, { kind: 'taken-back', corrects: fitted.id, reason: 'wrong house' });
+    const built = asBuilt([one], [fitted, back]);
+    expect(built && partIn(built.system, 'element')?.id).toBe(membrane.part?.id);
+  });
+});
+
+describe('documents of the first kind', () => {
+  const first = { id: uuid(), number: 1, design, sentence: 'As it was said.', reason: '', coreVersion: '0.1.0', at: iso(T0), by: WHO };
+  const second = { ...first, id: uuid(), number: 2, design: { ...design, limiterId: 'limiter-4' }, at: iso(T0 + 10 * DAY) };
+  const old = (atMs: number, f: object): object => ({ id: uuid(), jobId: JOB, by: WHO, at: iso(atMs), ...f });
+  const readings = Object.entries(house).map(([field, value]) => old(T0 - DAY, { kind: 'reading', field, value, typed: String(value) }));
+  const facts = [
+    ...readings,
+    old(T0 + DAY, { kind: 'look', round: 'look-ten', joint: 7, result: 'drip' }),
+    old(T0 + 11 * DAY, { kind: 'look', round: 'look-ten', joint: 7, result: 'dry' }),
+    old(T0 + 2 * DAY, { kind: 'tick', step: 'flush-carbon-2', done: true }),
+    old(T0 + 3 * DAY, { kind: 'visit', reason: 'change', changed: ['carbon-2'] }),
+    old(T0 + 4 * DAY, { kind: 'proof', grade: 'good', readings: { feedTdsMgL: { value: 300, typed: '300' } } }),
+  ];
+  const opened = openJobDocuments([first, second], facts, { catalogue: shelf, rules });
+
+  test('open with all they hold, kept as the shelf at the change of version', () => {
+    expect(opened.unreadable).toEqual([]);
+    expect(opened.facts).toHaveLength(facts.length);
+    expect(opened.designs.map((x) => [x.v, x.number, x.judged.shelf])).toEqual([
+      [2, 1, 'as at the change of version'],
+      [2, 2, 'as at the change of version'],
+    ]);
+    expect(opened.designs[0]?.judged.sentence).toBe('As it was said.');
+    expect(opened.designs[0]?.judged.known.feedTdsMgL).toBe(house.feedTdsMgL);
+  });
+  test('a joint’s number is read against the version it was recorded under', () => {
+    const [a, b] = opened.facts.filter((f) => f.kind === 'look');
+    const named = (v: DesignVersion | undefined, n: number) => jointsOf(v?.system ?? one.system).find((j) => j.number === n)?.id;
+    expect([a?.joint, b?.joint]).toEqual([named(opened.designs[0], 7), named(opened.designs[1], 7)]);
+    expect(a?.joint).toBe('carbon-2.in');
+    // the limiting valve put in since pushed every number on by two
+    expect(b?.joint).toBe('carbon.in');
+  });
+  test('steps and changed parts are found again by the names they had', () => {
+    const [version] = opened.designs;
+    const tick = opened.facts.find((f) => f.kind === 'tick');
+    expect(version?.sheet.some((s) => s.key === tick?.step)).toBe(true);
+    const visit = opened.facts.find((f) => f.kind === 'visit');
+    expect(version?.system.components.some((c) => c.id === visit?.changed[0])).toBe(true);
+    expect(opened.designs[1]?.system.components.some((c) => c.id === visit?.changed[0])).toBe(true);
+  });
+  test('one that cannot be read is told, and harms nothing else', () => {
+    const odd = [old(T0, { kind: 'dream', text: 'x' }), { id: 7 }, 'text', null];
+    const o = openJobDocuments([first, { ...second, design: { ...design, tankId: 'gone' } }], [...facts, ...odd], { catalogue: shelf, rules });
+    expect(o.facts).toHaveLength(facts.length);
+    expect(o.designs).toHaveLength(1);
+    expect(o.unreadable.map((u) => u.what).sort()).toEqual(['design', 'fact', 'fact', 'fact', 'fact']);
+    expect(o.unreadable.some((u) => u.said.includes('dream'))).toBe(true);
+  });
+  test('a range narrowed since leaves what was stored readable', () => {
+    const stored = { v: 2, ...old(T0, { kind: 'timer', step: 'x', action: 'start', minutes: 9999 }) };
+    expect(FactSchema.safeParse(stored).success).toBe(false);
+    expect(openFacts([stored], []).facts).toHaveLength(1);
+  });
+}); // prettier-ignore
