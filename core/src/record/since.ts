@@ -40,8 +40,8 @@ function shelfEdits(system: System, catalogue: Catalogue): string[] {
     const [before, after] = [partWords(c.part), partWords(now)];
     const changed = Object.keys({ ...before, ...after }).filter((k) => before[k] !== after[k]);
     if (changed.length === 0) return [];
-    const words = changed.map((k) => `${k} ${after[k] ?? 'none'} (${before[k] ?? 'none'} here)`);
-    return [`The shelf now says of ${c.part.name}: ${words.join(', ')}.`];
+    const words = changed.map((k) => `${k} ${after[k] ?? 'none'}, was ${before[k] ?? 'none'}`);
+    return [`The shelf now says of ${c.part.name}: ${words.join('; ')}.`];
   });
 }
 
@@ -74,7 +74,7 @@ export function sinceApproved(
     edits: [
       ...shelfEdits(built, catalogue),
       ...readings,
-      ...ruled.map((k) => `House rule, ${inSentence(RULE_TEXTS[k].label)}: ${String(rules[k])} now, ${String(judged.rules[k])} here.`),
+      ...ruled.map((k) => `House rule, ${inSentence(RULE_TEXTS[k].label)}: ${String(rules[k])} now, ${String(judged.rules[k])} when it was approved.`),
     ],
   };
 } // prettier-ignore

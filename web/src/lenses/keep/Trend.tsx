@@ -71,7 +71,7 @@ function Limit({ at, word, stroke }: { at: number; word: string; stroke: string 
       y={at}
       stroke={stroke}
       strokeDasharray="5 3"
-      label={{ value: word, position: 'insideTop', ...label }}
+      label={{ value: word, position: 'insideBottomLeft', ...label }}
     />
   );
 }

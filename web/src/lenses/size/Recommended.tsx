@@ -75,7 +75,7 @@ export function Recommended({ decision: d }: { decision: Recommendation }): Reac
           </Button>
           <span className="small">
             {approved
-              ? `Version ${String(approved.number)} approved ${dayjs(approved.at).format('D MMM HH:mm')} by ${job.personName(approved.by)}${approved.judged.coreVersion === CORE_VERSION ? '' : `, worked out by version ${approved.judged.coreVersion} of the computation`}${differs ? '. The readings now lead to another design.' : '.'}`
+              ? `Version ${String(approved.number)} approved ${dayjs(approved.at).format('D MMM YYYY, HH:mm')} by ${job.personName(approved.by)}${approved.judged.coreVersion === CORE_VERSION ? '' : `, worked out by version ${approved.judged.coreVersion} of the computation`}${differs ? '. The readings now lead to another design.' : '.'}`
               : 'Nothing is approved yet: the Line shows the proposal.'}
           </span>
         </div>
@@ -166,7 +166,10 @@ function Differences({
       Version {number} is kept as approved{reason === '' ? '' : `, against the advice: ${reason}`}.
       {judged.shelf === 'as at the change of version' &&
         ' Its parts are as the shelf had them when documents changed their version.'}
-      {since.parts.length > 0 && ` The readings now lead to another: ${leadsTo}`} What differs since:
+      {since.parts.length > 0
+        ? ` The readings now lead to another: ${leadsTo}`
+        : ' Sized anew it would be the same parts.'}{' '}
+      What differs since:
       <ul className="plain-list">
         {since.parts.map((x) => (
           <li key={x.what}>

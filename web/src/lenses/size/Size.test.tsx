@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { house } from '@katharos/core/testing';
-import type { FlipPoint } from '@katharos/core';
+import { decide, type FlipPoint } from '@katharos/core';
 import { cleanup, within, render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import type { AppStore } from '../../data/store.ts';
@@ -85,6 +85,25 @@ describe('sizing on the page', () => {
         },
       });
     });
+  });
+  test('an approved design stands as it was; what is otherwise since is told with what it would change', () => {
+    const job = jobOf(readings(), true);
+    const sentence = job.approved?.judged.sentence ?? '';
+    page({ ...job, rules: { ...job.rules, spareCapacity: 2 } });
+    expect(screen.getByText(sentence)).toBeTruthy();
+    expect(screen.getByText(/Version 1 is kept as approved. Sized anew it would be the same parts/)).toBeTruthy();
+    expect(screen.getByText(/^House rule, .*: 2 now, 1.5 when it was approved/)).toBeTruthy();
+    cleanup();
+    const parts = job.parts.map((p) => (p.kind === 'tank' ? { ...p, price: 1 } : p));
+    const known = { ...job.known, runningPressureBar: 1.6, staticPressureBar: 2 };
+    const wider = decide({ known, catalogue: parts, rules: job.rules });
+    if (wider.kind !== 'recommendation') throw new Error(wider.sentence);
+    const moved = { ...job, parts, known, record: { ...job.record, known }, design: wider.chosen.design };
+    page({ ...moved, decision: { value: wider, fresh: true, error: null }, asRead: wider });
+    expect(screen.getByText(sentence)).toBeTruthy();
+    expect(screen.getByText(/The readings now lead to another: /).textContent).toContain(wider.sentence);
+    expect(screen.getByText(/^The shelf now says of Tank .*: price 1, was/)).toBeTruthy();
+    expect(screen.getByText(/ reads 1.6 bar now, .* bar when it was approved/)).toBeTruthy();
   });
   test('an approval that came too late says so', async () => {
     const job = jobOf(readings(), false);
