@@ -20,6 +20,7 @@ import { lensMarks, lensStates } from '../job/lensStates.ts';
 import { useAppDispatch, useAppSelector } from '../data/store.ts';
 import { useWorking } from '../data/useCore.ts';
 import { JobProvider } from '../job/JobProvider.tsx';
+import { Unreadables } from '../job/Unreadables.tsx';
 import { useJob, useJobData, useJobFacts, type JobContext } from '../job/useJob.ts';
 
 /** After the first decision the page rests this long before it fetches what it does not show yet, in milliseconds. */
@@ -108,6 +109,7 @@ export function JobPage(): ReactElement {
       <div className="job" data-phone={phone}>
         {!phone && <JobLine lens={current} as="band" />}
         <Stations />
+        <Unreadables />
         <div className="job-body">
           {phone && <JobLine lens={current} as="spine" />}
           <JobSheet lens={current} />
