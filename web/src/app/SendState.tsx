@@ -2,7 +2,7 @@ import { Button, Popover } from '@mantine/core';
 import dayjs from 'dayjs';
 import type { ReactElement } from 'react';
 import { useAppDispatch, useAppSelector } from '../data/store.ts';
-import { outboxActions, sendOutbox } from '../data/outbox.ts';
+import { dropRefused, sendOutbox } from '../data/outbox.ts';
 
 /** Says whether what was recorded has reached the server, waits on this device, or was refused. */
 export function SendState(): ReactElement {
@@ -53,7 +53,7 @@ export function SendState(): ReactElement {
               size="compact-xs"
               variant="default"
               onClick={() => {
-                dispatch(outboxActions.dismissed(r.fact.id));
+                void dispatch(dropRefused(r.fact.id));
               }}
             >
               Drop it

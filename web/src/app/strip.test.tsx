@@ -40,8 +40,8 @@ describe('what waits to be sent', () => {
   });
   test('a fact restored twice stands once', () => {
     const store = show(<SendState />);
-    act(() => void store.dispatch(outboxActions.restored([fact])));
-    act(() => void store.dispatch(outboxActions.restored([fact])));
+    act(() => void store.dispatch(outboxActions.restored({ facts: [fact], refused: [] })));
+    act(() => void store.dispatch(outboxActions.restored({ facts: [fact], refused: [] })));
     expect(store.getState().outbox.pending).toEqual([fact]);
   });
 });

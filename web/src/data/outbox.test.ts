@@ -1,7 +1,8 @@
 import type { Fact } from '@katharos/core';
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { makeStore } from './store.ts';
-import { outboxActions, recordFacts, restoreOutbox, sendOutbox } from './outbox.ts';
+import { openDB } from 'idb';
+import { dropRefused, recordFacts, restoreOutbox, sendOutbox } from './outbox.ts';
 
 const JOB = '5f0c4b1e-1111-4111-a111-000000000001';
 let serial = 0;
@@ -95,7 +96,60 @@ describe('what is recorded', () => {
     const { pending, refused } = store.getState().outbox;
     expect(pending).toEqual([]);
     expect(refused).toMatchObject([{ fact: bad, reason: 'Some values cannot be taken.' }]);
-    store.dispatch(outboxActions.dismissed(bad.id));
-    expect(store.getState().outbox.refused).toEqual([]);
+    // a new page still has it, and sends it to nobody until a person decides
+    const next = makeStore();
+    const after = server(201);
+    await next.dispatch(restoreOutbox());
+    expect(next.getState().outbox).toMatchObject({ pending: [], refused: [{ fact: bad }] });
+    expect(after.sent).toEqual([]);
+    await next.dispatch(dropRefused(bad.id));
+    expect(next.getState().outbox.refused).toEqual([]);
+    const third = makeStore();
+    await third.dispatch(restoreOutbox());
+    expect(third.getState().outbox.refused).toEqual([]);
+  });
+  test.each([401, 403, 408, 429, 502, 503])('an answer of %d refuses nothing: it waits', async (status) => {
+    server(status);
+    const store = makeStore();
+    const f = fact();
+    await store.dispatch(recordFacts([f]));
+    expect(store.getState().outbox).toMatchObject({ pending: [f], refused: [], link: 'away' });
+    server(201);
+    await store.dispatch(sendOutbox());
+    expect(store.getState().outbox.pending).toEqual([]);
+  });
+  test('a job the server stumbles on is set aside for the others, in their order, and tried again', async () => {
+    const other = (value: number): Fact => ({ ...fact(value), jobId: '5f0c4b1e-1111-4111-a111-000000000002' });
+    const [a, b, c] = [fact(1), other(2), other(3)];
+    server('away');
+    const store = makeStore();
+    await store.dispatch(recordFacts([a, b, c]));
+    const { sent } = server(500, 201);
+    await store.dispatch(sendOutbox());
+    expect(sent).toEqual([[a], [b, c]]);
+    expect(store.getState().outbox).toMatchObject({ pending: [a], link: 'away' });
+    await jest.advanceTimersByTimeAsync(3000);
+    expect(store.getState().outbox.pending).toEqual([]);
+  });
+  test('what an older page left is lifted by the designs of its job and sent, once the server answers', async () => {
+    const older: Omit<Fact, 'v'> & { v?: 2 } = fact(7);
+    delete older.v;
+    const d = await openDB('katharos', 1);
+    await d.put('outbox', older);
+    server('away');
+    const store = makeStore();
+    await store.dispatch(restoreOutbox());
+    expect(store.getState().outbox.pending).toEqual([]);
+    expect(await d.get('outbox', older.id)).toEqual(older);
+    const sent: Fact[][] = [];
+    globalThis.fetch = ((_url: string, init?: { body?: string }) => {
+      if (init?.body) sent.push((JSON.parse(init.body) as { facts: Fact[] }).facts);
+      return Promise.resolve(Response.json(init?.body ? { stored: 1 } : { designs: [] }));
+    }) as unknown as typeof fetch;
+    await jest.advanceTimersByTimeAsync(30_000);
+    for (let i = 0; i < 20; i++) await d.count('outbox');
+    expect(sent).toEqual([[{ ...older, v: 2 }]]);
+    expect(await d.get('outbox', older.id)).toBeUndefined();
+    d.close();
   });
 });

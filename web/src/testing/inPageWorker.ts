@@ -21,5 +21,7 @@ export function workInPage(): void {
     return here;
   }
   Object.assign(globalThis, { Worker: InPage });
-  afterAll(() => Reflect.deleteProperty(globalThis, 'Worker'));
+  afterAll(() => {
+    Reflect.deleteProperty(globalThis, 'Worker');
+  });
 }
