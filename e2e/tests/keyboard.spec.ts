@@ -22,7 +22,7 @@ test('a job is walked by keys alone: lenses by number, the Line by arrows, help 
   for (let i = 0; i < 7; i++) await page.keyboard.press('ArrowRight');
   const card = page.getByRole('region', { name: /Card of the membrane/ });
   await expect(card).toContainText('Element');
-  await expect(page.locator('[data-element="membrane"]')).toBeFocused();
+  await expect(page.locator('[data-kind="membrane"] [data-element]')).toBeFocused();
   await page.keyboard.press('Escape');
   await expect(card).toBeHidden();
   await page.keyboard.press('?');
