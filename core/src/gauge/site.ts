@@ -27,7 +27,7 @@ export interface Site {
   readonly safe: SafeRecovery;
   readonly disinfectant: string;
   readonly chlorineMgL: number;
-  /** as read; 0 where nobody did */
+  /** as read, or as usual in such a source */
   readonly nitrateMgL: number;
   readonly ironMgL: number;
   readonly manganeseMgL: number;
@@ -113,6 +113,9 @@ function usualLitres(
   if (extra > 0) why.push(`and ${String(Number(extra.toPrecision(3)))} L for bottles, ice and a second tap`);
   return { litresADay: Number((plain + extra).toPrecision(4)), why: why.join(', ') };
 }
+
+/** Of a supply pipe nobody measured, bar per (L/min)^2. */
+const USUAL_RESISTANCE = 0.012;
 
 /** Seconds that people of a patience stand for a quarter of a litre. */
 const PATIENCE_S: Readonly<Record<string, number>> = { brisk: 12, patient: 30 };
@@ -204,23 +207,7 @@ export function siteFrom(known: Known, rules: HouseRules): SiteResult {
         : 'nobody knew: 12 °C above the coldest, at most 25 °C',
     ),
   );
-  const running = n('runningPressureBar');
-  const flow = n('runningFlowLMin');
-  let resistance = 0.012;
-  if (running !== undefined && flow !== undefined && still > running) resistance = (still - running) / flow ** 2;
-  else
-    assumed.push({
-      field: 'runningFlowLMin',
-      value: 0,
-      why: 'supply resistance as of a 15 mm pipe: 1.2 bar lost at 10 L/min',
-    });
-  const worstBar =
-    source === 'well' && low !== undefined
-      ? low
-      : Math.min(
-          still,
-          num('runningPressureBar', 0.85 * still, 'the worst hour taken as 15 % below the static pressure'),
-        );
+  const { worstBar, resistance } = supplySide(still, source === 'well' ? low : undefined, n, num);
   const highestBar =
     source === 'well'
       ? Math.max(still, n('switchHighBar') ?? still)
@@ -240,7 +227,7 @@ export function siteFrom(known: Known, rules: HouseRules): SiteResult {
   });
   for (const a of taken) {
     const field = ANALYSIS_FIELDS[a.field];
-    if (field) assumed.push({ field, value: Number(a.value.toPrecision(3)), why: a.why });
+    if (field) assumed.push({ field, value: a.value, why: a.why });
   }
   const water = waterState(analysis);
   const altitudeM = n('altitudeM') ?? 0;
@@ -271,7 +258,7 @@ export function siteFrom(known: Known, rules: HouseRules): SiteResult {
         chlorineMgL > 0 ? 'usual in mains water; total without free would be chloramine' : 'there is no chlorine in it',
       ),
       chlorineMgL,
-      nitrateMgL: n('nitrateMgL') ?? 0,
+      nitrateMgL: n('nitrateMgL') ?? taken.find((a) => a.field === 'NO3')?.value ?? 0,
       ironMgL: n('ironMgL') ?? 0,
       manganeseMgL: n('manganeseMgL') ?? 0,
       turbidityNTU: n('turbidityNTU') ?? 0,
@@ -308,6 +295,31 @@ export function siteFrom(known: Known, rules: HouseRules): SiteResult {
     },
   };
 }
+
+/**
+ * Pressure at the worst hour and resistance of the supply, from a running pressure and the flow beside it; what of the two
+ * nobody read is taken so that together they are a 15 mm pipe.
+ * @param wellLow switch of a well, which is its worst hour; undefined elsewhere
+ */
+function supplySide(
+  still: number,
+  wellLow: number | undefined,
+  n: (k: FieldKey) => number | undefined,
+  num: (k: FieldKey, value: number, why: string) => number,
+): Pick<Site, 'worstBar' | 'resistance'> {
+  const flow = n('runningFlowLMin');
+  const known = flow !== undefined && flow > 0;
+  if (wellLow !== undefined && n('runningPressureBar') === undefined)
+    return { worstBar: wellLow, resistance: USUAL_RESISTANCE };
+  const running = known
+    ? num('runningPressureBar', Math.max(0.5 * still, still - USUAL_RESISTANCE * flow * flow), 'what a 15 mm pipe leaves of the static pressure at the flow beside it')
+    : num('runningPressureBar', 0.85 * still, 'the worst hour taken as 15 % below the static pressure');
+  const worstBar = wellLow ?? Math.min(still, running);
+  if (known) return { worstBar, resistance: still > running ? (still - running) / (flow * flow) : USUAL_RESISTANCE };
+  if (flow === undefined)
+    num('runningFlowLMin', Math.sqrt(Math.max(0, still - running) / USUAL_RESISTANCE), 'supply resistance as of a 15 mm pipe: 1.2 bar lost at 10 L/min');
+  return { worstBar, resistance: USUAL_RESISTANCE };
+} // prettier-ignore
 
 /** The house's water at a temperature, as the element takes it. */
 export function feedWaterAt(site: Site, temperatureC: number): FeedWater {

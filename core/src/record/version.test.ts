@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
 import { house, rules, shelf } from '../testing/fixtures.ts';
 import {
   asBuilt,
@@ -7,6 +8,7 @@ import {
   DesignVersionSchema,
   FactSchema,
   judgedSite,
+  knownWith,
   jointsOf,
   livesAsBuilt,
   makeVersion,
@@ -14,10 +16,12 @@ import {
   openJobDocuments,
   partIn,
   readingsMoved,
+  siteFrom,
   viewOf,
   type Design,
   type DesignVersion,
   type Fact,
+  type Known,
   type NewFact,
   type Part,
 } from '../index.ts';
@@ -46,6 +50,30 @@ const approve = (of: Design, before: DesignVersion | null, atMs: number, { catal
 const tickAll = (v: DesignVersion, fromMs: number): Fact[] =>
   v.sheet.map((s, i) => fact(fromMs + i * 60000, { kind: 'tick', design: v.id, step: s.key, done: true }));
 const one = approve(design, null, T0);
+
+const rounded = (_: string, v: unknown): unknown => (typeof v === 'number' ? Number(v.toPrecision(9)) : v);
+describe('the house a version was judged in', () => {
+  const fields = Object.keys(house) as (keyof Known)[];
+  const needed: readonly (keyof Known)[] = ['source', 'feedTdsMgL', 'temperatureC', 'staticPressureBar', 'people'];
+  test('is the same when it is opened again, whatever of it had to be assumed', () => {
+    fc.assert(
+      fc.property(fc.subarray(fields), (read) => {
+        const known = Object.fromEntries([...needed, ...read].map((k) => [k, house[k]])) as Known;
+        const first = siteFrom(known, rules);
+        if (!first.ok) throw new Error(first.missing.join());
+        const again = siteFrom(knownWith(known, first.assumed), rules);
+        if (!again.ok) throw new Error(again.missing.join());
+        expect(JSON.stringify(again.site, rounded)).toBe(JSON.stringify(first.site, rounded));
+      }),
+      { numRuns: 60, seed: 9 },
+    );
+  });
+  test('has a supply though the flow beside its running pressure was read as none', () => {
+    const still = siteFrom({ ...house, runningFlowLMin: 0 }, rules);
+    if (!still.ok) throw new Error(still.missing.join());
+    expect(still.site.resistance).toBeCloseTo(0.012, 9);
+  });
+});
 
 describe('an approved design', () => {
   test('is a document that holds everything, and enters only whole', () => {
