@@ -114,7 +114,7 @@ describe('a day of fills', () => {
 
 describe('small things others lean on', () => {
   test('wetted litres count housings, tubes and tank', () => {
-    const v = viewSystem({ known: house, catalogue: shelf, rules }, design);
+    const v = viewSystem({ known: house, catalogue: shelf, rules }, { design });
     if (!v.ok) throw new Error(v.reason);
     const dry = wettedLitres(v.view.system, 0);
     expect(dry).toBeGreaterThan(3 * 0.9);

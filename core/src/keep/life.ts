@@ -1,7 +1,7 @@
 import { agentOf, bedOf } from '../system/carbon.ts';
 import type { Part } from '../parts/catalogue.ts';
 import { kindRow, type Chain } from '../parts/kinds.ts';
-import type { System } from '../system/system.ts';
+import type { Component, System } from '../system/system.ts';
 import type { JobRecord } from '../record/record.ts';
 import type { Site } from '../gauge/site.ts';
 import { CAPACITY_G_PER_L } from '../treatment/carbon.ts';
@@ -58,6 +58,29 @@ export function lifeLitres(part: Part, carries: Carries | null): number {
     );
   }
   return stated;
+}
+
+/** Something of a system that is used up, and how long one lasts in a house. */
+export interface UsedUp {
+  readonly component: Component;
+  readonly part: Part;
+  /** until it is changed, by calendar or litres, whichever comes first, days */
+  readonly days: number;
+}
+
+/**
+ * What of a system is used up at a house's use.
+ * @param productLDay litres a day the household uses, above 0
+ * @param wasteRatio litres to the drain for each litre made, 0 or more
+ */
+export function usedUpIn(system: System, carries: Carries, productLDay: number, wasteRatio: number): UsedUp[] {
+  return system.components.flatMap((component) => {
+    const { part } = component;
+    if (!part?.life) return [];
+    const perDay = throughputLDay(component.kind, productLDay, wasteRatio);
+    const days = Math.min(MONTH_DAYS * (part.life.months ?? Infinity), lifeLitres(part, carries) / perDay);
+    return Number.isFinite(days) ? [{ component, part, days }] : [];
+  });
 }
 
 /**

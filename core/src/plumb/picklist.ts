@@ -52,15 +52,15 @@ export function pickList(system: System, rules: HouseRules): PickItem[] {
     key: 'clips',
     name: 'Locking clips for push-fit',
     amount: String(push),
-    note: `for ${String(push)} push-fit joints`,
+    note: `for ${String(push)} push-fit ${push === 1 ? 'joint' : 'joints'}`,
   });
   const compression = of('compression');
   if (compression > 0)
     items.push({
       key: 'inserts',
       name: 'Nuts, ferrules, tube inserts',
-      amount: `${String(compression)} sets`,
-      note: 'the drain’s without insert',
+      amount: `${String(compression)} ${compression === 1 ? 'set' : 'sets'}`,
+      note: partIn(system, 'drain') ? 'the drain’s without insert' : '',
     });
   const taper = of('taper-thread');
   items.push({

@@ -1,4 +1,5 @@
 import type { QuantityKind } from '../quantity/units.ts';
+import { ofKind, ofWork, type System } from '../system/system.ts';
 
 export interface ProofField {
   readonly label: string;
@@ -106,7 +107,34 @@ export const PROOF_FIELDS = {
 
 export type ProofKey = keyof typeof PROOF_FIELDS;
 export const PROOF_KEYS = Object.keys(PROOF_FIELDS) as ProofKey[];
+
+/** A reading by its key. */
 export const proofField = (key: ProofKey): ProofField => PROOF_FIELDS[key];
+
+/** A reading as it is asked of one system. */
+export interface AskedField extends ProofField {
+  readonly key: ProofKey;
+}
+
+/**
+ * What is read to prove a system, in the order it is read. Without a membrane it is what comes out of the tap: how fast,
+ * how warm, and whether the carbon holds; without a tank nothing is asked of one.
+ */
+export function proofFieldsFor(system: System): AskedField[] {
+  if (ofWork(system, 'separates').length > 0) {
+    const tankless = ofWork(system, 'stores').length === 0;
+    return PROOF_KEYS.filter((k) => !tankless || !OF_A_TANK.has(k)).map((key) => ({ key, ...PROOF_FIELDS[key] }));
+  }
+  const carbon = ofKind(system, 'carbon').length > 0;
+  return [
+    { key: 'productFlowLMin', ...PROOF_FIELDS.productFlowLMin, label: 'Tap flow', unit: 'L/min', how: 'Tap fully open, jug and watch.' },
+    { key: 'temperatureC', ...PROOF_FIELDS.temperatureC, label: 'Temperature', how: 'In the running water.' },
+    ...(carbon
+      ? [{ key: 'chlorineMgL' as const, ...PROOF_FIELDS.chlorineMgL, needed: true, how: 'At the tap, running; below 0.1 mg/L.' }]
+      : []),
+  ];
+} // prettier-ignore
+const OF_A_TANK: ReadonlySet<ProofKey> = new Set(['tankEmptiedL', 'tankAirBar']);
 
 /** Whether a figure is one the reading can have. */
 export function proofAccepts(key: ProofKey, value: number): boolean {

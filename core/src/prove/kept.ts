@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { FilterVerdict } from './filters.ts';
 import type { Verdict } from './verdict.ts';
 
 const grade = z.enum(['good', 'watch', 'act']);
@@ -9,9 +10,10 @@ export const KeptVerdictSchema = z.object({
   coreVersion: z.string().max(40),
   grade,
   sentence: z.string().max(600),
-  rejection: z.number(),
-  momentaryRecovery: z.number(),
-  /** null where nothing was made */
+  /** null without a membrane, as are recovery and salt passage */
+  rejection: z.number().nullable(),
+  momentaryRecovery: z.number().nullable(),
+  /** null where nothing was made, or nothing goes to the drain */
   wasteRatio: z.number().nullable(),
   compared: z
     .array(
@@ -29,7 +31,7 @@ export const KeptVerdictSchema = z.object({
     )
     .max(10),
   flowAgainstNew: z.number(),
-  passageAgainstNew: z.number(),
+  passageAgainstNew: z.number().nullable(),
   reasons: words,
   next: words,
   doubts: words,
@@ -37,17 +39,18 @@ export const KeptVerdictSchema = z.object({
 export type KeptVerdict = z.infer<typeof KeptVerdictSchema>;
 
 /** A verdict to be kept with its readings. */
-export function keptVerdict(v: Verdict, coreVersion: string): KeptVerdict {
+export function keptVerdict(v: Verdict | FilterVerdict, coreVersion: string): KeptVerdict {
+  const salt = 'rejection' in v ? v : null;
   return {
     coreVersion,
     grade: v.grade,
     sentence: v.sentence,
-    rejection: v.rejection,
-    momentaryRecovery: v.momentaryRecovery,
-    wasteRatio: Number.isFinite(v.wasteRatio) ? v.wasteRatio : null,
+    rejection: salt?.rejection ?? null,
+    momentaryRecovery: salt?.momentaryRecovery ?? null,
+    wasteRatio: salt && Number.isFinite(salt.wasteRatio) ? salt.wasteRatio : null,
     compared: v.compared.map((c) => ({ ...c })),
     flowAgainstNew: v.flowAgainstNew,
-    passageAgainstNew: v.passageAgainstNew,
+    passageAgainstNew: salt?.passageAgainstNew ?? null,
     reasons: [...v.reasons],
     next: [...v.next],
     doubts: [...v.doubts],

@@ -15,7 +15,7 @@ export type Grade = 'good' | 'watch' | 'act';
 
 /** A measured figure beside what this element should do at these conditions. */
 export interface Compared {
-  readonly key: 'productFlow' | 'productTds' | 'concentrateFlow';
+  readonly key: 'productFlow' | 'productTds' | 'concentrateFlow' | 'contact' | 'dose' | 'chlorine';
   readonly label: string;
   readonly unit: string;
   readonly measured: number;
@@ -123,7 +123,8 @@ export function expectedAt(system: System, site: Site, m: Moment): ElementOutput
   return solveElement(inSeries(permeabilityOf(element.rating), count), siteAt(system, site, m));
 }
 
-const worse = (a: Grade, b: Grade): Grade =>
+/** The worse of two grades. */
+export const worseGrade = (a: Grade, b: Grade): Grade =>
   a === 'act' || b === 'act' ? 'act' : a === 'watch' || b === 'watch' ? 'watch' : 'good';
 const percent = (x: number): string => `${formatNumber(100 * x, 3)} %`;
 
@@ -182,7 +183,7 @@ export function prove(r: ProofReadings, system: System, site: Site, meterError: 
   const concentrateGrade: Grade = off <= l.concentrateGood ? 'good' : off <= l.concentrateWatch ? 'watch' : 'act';
   const chlorineBad = r.chlorineMgL !== undefined && r.chlorineMgL >= l.chlorineMgL;
   const grade = [tdsGrade, concentrateGrade, chlorineBad ? ('act' as const) : ('good' as const)].reduce(
-    worse,
+    worseGrade,
     flowGrade,
   );
   const compared: Compared[] = [

@@ -35,7 +35,7 @@ const all = fc.sample(houses, { numRuns: 14, seed: 20 }).flatMap((change): { kno
   const input = { known, catalogue: shelf, rules };
   const d = decide(input);
   if (d.kind !== 'recommendation') return [];
-  const v = viewSystem(input, d.chosen.design);
+  const v = viewSystem(input, { design: d.chosen.design });
   if (!v.ok) throw new Error(v.reason);
   return [{ known, view: v.view }];
 });

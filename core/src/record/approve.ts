@@ -6,8 +6,9 @@ import { evaluate } from '../size/judge/evaluate.ts';
 import { designFigures } from '../size/judge/figures.ts';
 import { reasonsFor, titleOf } from '../size/explain/reasons.ts';
 import type { SizeInput } from '../size/kinds/candidates.ts';
-import { buildSystem, type Choice } from '../system/build.ts';
-import { choiceOf, type Design } from '../system/design.ts';
+import { choiceFor, type Proposal } from '../size/decide.ts';
+import { buildSystem } from '../system/build.ts';
+import type { Design } from '../system/design.ts';
 import { viewOf } from './view.ts';
 import {
   changeOf,
@@ -18,11 +19,6 @@ import {
   type DesignVersion,
   type Judged,
 } from './version.ts';
-
-/** What is approved: a design the search found, or a choice of parts for a system without a membrane, in its own words. */
-export type Approved =
-  | { readonly design: Design }
-  | { readonly choice: Choice; readonly sentence: string; readonly reasons: readonly string[] };
 
 /** Who approves, when, and what came before. */
 export interface Approval {
@@ -44,16 +40,16 @@ export interface Approval {
  * and assumed, the rules, the sentence worked out for these parts, and the run sheet.
  * @throws RangeError where the house is not known well enough, or the shelf lacks a part
  */
-export function makeVersion(input: SizeInput, what: Approved, approval: Approval): DesignVersion {
+export function makeVersion(input: SizeInput, what: Proposal, approval: Approval): DesignVersion {
   const { catalogue, rules } = input;
   const r = siteFrom(input.known, rules);
   if (!r.ok) throw new RangeError(`not known yet: ${r.missing.join(', ')}`);
   const { site, assumed } = r;
-  const choice = 'design' in what ? choiceOf(what.design, catalogue) : what.choice;
+  const choice = choiceFor(what, catalogue);
   const { before } = approval;
   const system = withLastingIds(buildSystem(choice, catalogue, site), before?.system ?? null, approval.newId);
   const view = viewOf(system, site, assumed, rules);
-  const told = 'design' in what ? toldOf(what.design, input, catalogue, rules) : { ...what, costYear: null };
+  const told = 'design' in what ? toldOf(what.design, input, catalogue, rules) : what.filters;
   const { worst } = view;
   return {
     v: DOCUMENT_VERSION,

@@ -44,7 +44,7 @@ function system(change = {}, house_ = house, rules_ = rules): SystemView {
   const input = { known: { ...house_, ...change }, catalogue: shelf, rules: rules_ };
   const d = decide(input);
   if (d.kind !== 'recommendation') throw new Error(d.sentence);
-  const v = viewSystem(input, d.chosen.design);
+  const v = viewSystem(input, { design: d.chosen.design });
   if (!v.ok) throw new Error(v.reason);
   return v.view;
 }
@@ -134,7 +134,7 @@ describe('the run sheet', () => {
       catalogue: shelf,
       rules: { ...rules, discards: 3, overnightStand: true, sanitise: true, flushPreFilters: 'together' as const },
     };
-    const v = viewSystem(input, design);
+    const v = viewSystem(input, { design });
     if (!v.ok) throw new Error(v.reason);
     expect(keys(v.view)).toEqual(expect.arrayContaining(['drain-3', 'overnight', 'sanitise', 'flush-pre']));
     expect(keys(view).filter((x) => x.startsWith('drain-') && x !== 'drain-stops')).toHaveLength(rules.discards);

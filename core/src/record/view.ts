@@ -4,10 +4,11 @@ import { drainProblem, holesOf, type Hole } from '../plumb/holes.ts';
 import { jointSheets, type JointSheet } from '../plumb/joints.ts';
 import { pickList, type PickItem } from '../plumb/picklist.ts';
 import type { HouseRules } from '../rules/rules.ts';
+import { choiceFor, type Proposal } from '../size/decide.ts';
 import type { SizeInput } from '../size/kinds/candidates.ts';
 import { operateWithout } from '../run/withoutMembrane.ts';
 import { buildSystem } from '../system/build.ts';
-import { choiceOf, missingParts, type Design } from '../system/design.ts';
+import { missingParts } from '../system/design.ts';
 import { systemFaults } from '../system/legal.ts';
 import { operate, plantIn, seasonTemperatureC, type Operating, type Season } from '../system/plant.ts';
 import { project } from '../system/project.ts';
@@ -92,15 +93,14 @@ export function viewOf(system: System, site: Site, assumed: readonly Assumed[], 
   };
 }
 
-/** Works a design out in a house, as it would stand if it were approved now. */
-export function viewSystem(input: SizeInput, design: Design): SystemResult {
+/** Works a design, or filters, out in a house, as it would stand if it were approved now. */
+export function viewSystem(input: SizeInput, proposed: Proposal): SystemResult {
   const { catalogue, rules } = input;
-  const missing = missingParts(design, catalogue);
+  const missing = 'design' in proposed ? missingParts(proposed.design, catalogue) : [];
   if (missing.length > 0)
     return { ok: false, reason: `This design names parts the shelf no longer has: ${missing.join(', ')}.` };
   const result = siteFrom(input.known, rules);
   if (!result.ok) return { ok: false, reason: 'Readings this system was designed from are missing.' };
   const { site, assumed } = result;
-  const system = buildSystem(choiceOf(design, catalogue), catalogue, site);
-  return { ok: true, view: viewOf(system, site, assumed, rules) };
+  return { ok: true, view: viewOf(buildSystem(choiceFor(proposed, catalogue), catalogue, site), site, assumed, rules) };
 }

@@ -2,9 +2,16 @@ import { feedWaterAt, supplyOf, type Site } from '../gauge/site.ts';
 import type { Working } from '../hydraulics/train.ts';
 import type { ElementOutput } from '../membrane/element.ts';
 import { seasonTemperatureC, type Operating, type Season } from '../system/plant.ts';
-import { solve } from '../system/solve.ts';
+import { solve, type Solved } from '../system/solve.ts';
+import type { House, SystemState } from '../system/state.ts';
 import type { System } from '../system/system.ts';
 import { GLASS_L } from './openTap.ts';
+
+/** A system with its tap fully open and all else as a state has it. */
+export function atOpenTap(system: System, house: House, state: SystemState = {}): Solved {
+  const tap = system.components.find((c) => c.kind === 'tap');
+  return solve(system, house, { ...state, opening: { ...state.opening, ...(tap ? { [tap.id]: 1 } : {}) } });
+}
 
 /**
  * A system without a membrane at its open tap: carbon alone, or a lamp with its filters. It is told as one that makes its
@@ -14,8 +21,7 @@ export function operateWithout(system: System, site: Site, season: Season): Oper
   const temperatureC = seasonTemperatureC(site, season);
   const water = feedWaterAt(site, temperatureC);
   const supply = supplyOf(site, season);
-  const tap = system.components.find((c) => c.kind === 'tap');
-  const solved = solve(system, { supply, water, airBar: site.airBar }, { opening: tap ? { [tap.id]: 1 } : {} });
+  const solved = atOpenTap(system, { supply, water, airBar: site.airBar });
   const flow = solved.productLMin;
   const out: ElementOutput = {
     permeateLDay: 1440 * flow,

@@ -2,11 +2,14 @@ import { inSentence } from '../quantity/format.ts';
 import { siteFrom, type Assumed } from '../gauge/site.ts';
 import { doubtsOf, isPrivate, type Doubt } from '../gauge/doubts.ts';
 import { GAUGE_FIELDS, type FieldKey } from '../gauge/fields.ts';
-import { designInWords, sameDesign, type Design } from '../system/design.ts';
+import type { Catalogue } from '../parts/catalogue.ts';
+import type { Choice } from '../system/build.ts';
+import { choiceOf, designInWords, sameDesign, type Design } from '../system/design.ts';
 import { alternativesTo, type Alternative } from './explain/alternatives.ts';
 import type { SizeInput } from './kinds/candidates.ts';
 import { evaluate, type Evaluation } from './judge/evaluate.ts';
 import type { FailureCode } from './judge/failures.ts';
+import type { FilterSystem } from './kinds/filters.ts';
 import { otherWay, type OtherWay } from './kinds/otherWay.ts';
 import { reasonsFor, titleOf } from './explain/reasons.ts';
 import { referralReasons } from './kinds/referral.ts';
@@ -37,6 +40,27 @@ export type Decision =
       readonly safety: readonly Doubt[];
     };
 
+/** What a decision would have put in: a design, or filters; null where nothing is. */
+export function proposalOf(d: Decision | undefined): Proposal | null {
+  if (d?.kind === 'recommendation') return { design: d.chosen.design };
+  return d?.kind === 'other-way' && d.system ? { filters: d.system } : null;
+}
+
+/** What may be approved: a design the search found, or a system of filters without a membrane, in its own words. */
+export type Proposal = { readonly design: Design } | { readonly filters: FilterSystem };
+
+/** Whether two proposals are the same parts; nothing is the same as none. */
+export function sameProposal(a: Proposal, b: Proposal | null): boolean {
+  if (!b) return false;
+  if ('design' in a) return 'design' in b && sameDesign(a.design, b.design);
+  const parts = (p: FilterSystem): string => p.choice.picks.map((x) => `${x.kind} ${x.part?.id ?? ''}`).join();
+  return 'filters' in b && parts(a.filters) === parts(b.filters);
+}
+
+/** A proposal as a choice of parts. @throws RangeError where a design names a part the catalogue lacks */
+export const choiceFor = (p: Proposal, catalogue: Catalogue): Choice =>
+  'design' in p ? choiceOf(p.design, catalogue) : p.filters.choice;
+
 /** What this version does not weigh, said wherever it recommends. */
 export const NOT_JUDGED = [
   'vented tanks and dispensers that heat and cool',
@@ -65,7 +89,8 @@ export function decide(input: SizeInput): Decision {
         ? 'Have raw water sampled by a laboratory (microbiology, iron, manganese, nitrate, and what the household fears). Until then nobody drinks it on our word.'
         : 'Put this right, read again, and the sizing opens by itself.',
     };
-  const other = otherWay(site, input);
+  const safety = doubtsOf(input.known).filter((d) => d.weight === 'safety');
+  const other = otherWay(site, input, assumed, safety);
   if (other) return other;
   const { working, failed, early } = searchDesigns(input, site);
   // the search compares by the maps; what is shown is solved anew
@@ -105,7 +130,7 @@ export function decide(input: SizeInput): Decision {
     rejected: [...rejected.values()].slice(0, 5),
     notJudged: NOT_JUDGED,
     assumed,
-    safety: doubtsOf(input.known).filter((d) => d.weight === 'safety'),
+    safety,
   };
 }
 

@@ -56,7 +56,7 @@ describe('a household that wants no tank', () => {
     expect(JSON.stringify(refused)).toMatch(/needs a socket|wants no tank/);
   });
   test('its Line has no tank and an electric valve before the pump, is legal, and has its sheets', () => {
-    const v = viewSystem(i, d.chosen.design);
+    const v = viewSystem(i, { design: d.chosen.design });
     if (!v.ok) throw new Error(v.reason);
     const roles = alongTheWater(v.view.system).map((e) => e.kind);
     expect(roles).not.toContain('tank');
@@ -130,7 +130,7 @@ describe('private water', () => {
       .map((e) => e.kind);
     expect(roles.at(-2)).toBe('lamp');
     expect(systemFaults(line)).toEqual([]);
-    const v = viewSystem(i, d.chosen.design);
+    const v = viewSystem(i, { design: d.chosen.design });
     const cautions = v.ok ? v.view.sheet.map((s) => s.caution ?? '').join(' ') : '';
     expect(cautions).toMatch(/Never look into the light/);
     expect(cautions).toMatch(/they boil what they drink/);
@@ -253,6 +253,6 @@ describe('house rules and habits', () => {
     const retired = shelf.map((p) => (p.id === d.chosen.design.elementId ? { ...p, retired: true } : p));
     const i = { ...input(), catalogue: retired };
     expect(recommended(i).chosen.design.elementId).not.toBe(d.chosen.design.elementId);
-    expect(viewSystem(i, d.chosen.design).ok).toBe(true);
+    expect(viewSystem(i, { design: d.chosen.design }).ok).toBe(true);
   });
 });

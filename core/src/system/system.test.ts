@@ -29,7 +29,7 @@ function designFor(change: Known = {}): { design: Design; view: SystemView } {
   const input = { known: { ...house, ...change }, catalogue: shelf, rules };
   const d = decide(input);
   if (d.kind !== 'recommendation') throw new Error(d.sentence);
-  const v = viewSystem(input, d.chosen.design);
+  const v = viewSystem(input, { design: d.chosen.design });
   if (!v.ok) throw new Error(v.reason);
   return { design: d.chosen.design, view: v.view };
 }
@@ -107,7 +107,10 @@ describe('the system', () => {
   test('a design that names a retired part, or one of another kind, says which', () => {
     expect(missingParts({ ...plain.design, tankId: 'tank-gone' }, shelf)).toEqual(['tank-gone']);
     expect(missingParts({ ...plain.design, tankId: 'pump-small' }, shelf)).toEqual(['pump-small']);
-    const v = viewSystem({ known: house, catalogue: shelf, rules }, { ...plain.design, tankId: 'tank-gone' });
+    const v = viewSystem(
+      { known: house, catalogue: shelf, rules },
+      { design: { ...plain.design, tankId: 'tank-gone' } },
+    );
     expect(v).toEqual({ ok: false, reason: 'This design names parts the shelf no longer has: tank-gone.' });
     expect(() => systemOf({ ...plain.design, tankId: 'tank-gone' })).toThrow(RangeError);
   });

@@ -161,8 +161,11 @@ export const tubesOf = (system: System): readonly Tube[] => indexOf(system).tube
 export function systemInWords(system: System): string {
   const words: string[] = [];
   const counted = new Map<string, number>();
+  // filters alone are known by what of them wears
+  const bare = ofWork(system, 'separates').length === 0;
   for (const c of system.components)
-    if (c.part && kindRow(c.kind).inWords === true) counted.set(c.part.name, (counted.get(c.part.name) ?? 0) + 1);
+    if (c.part && (kindRow(c.kind).inWords === true || (bare && kindRow(c.kind).wear !== undefined)))
+      counted.set(c.part.name, (counted.get(c.part.name) ?? 0) + 1);
   for (const [name, n] of counted) words.push(n === 1 ? name : `${String(n)} × ${name}`);
   if (ofWork(system, 'separates').length > 0 && ofWork(system, 'stores').length === 0) words.push('no tank');
   return words.join(', ');

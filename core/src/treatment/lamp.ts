@@ -58,6 +58,9 @@ export function lampWork(
   };
 }
 
+/** Transmittance below which no lamp may stand, percent of 1 cm at 254 nm: the light does not reach the wall. */
+export const RAW_TRANSMITTANCE = 75;
+
 /** What a water must be for a lamp to work at all; each failure in words. Limits of common practice (NSF/ANSI 55 feed). */
 export function lampPreconditions(w: {
   ironMgL: number;
@@ -70,7 +73,9 @@ export function lampPreconditions(w: {
   if (w.hardnessMgL > 120)
     out.push(`hardness ${String(Math.round(w.hardnessMgL))} mg/L is above 120: it scales the sleeve`);
   if (w.turbidityNTU > 1) out.push(`turbidity ${String(w.turbidityNTU)} NTU is above 1: particles give shade`);
-  if (w.transmittancePercent < 75)
-    out.push(`transmittance ${String(w.transmittancePercent)} % is below 75: the light does not reach the wall`);
+  if (w.transmittancePercent < RAW_TRANSMITTANCE)
+    out.push(
+      `transmittance ${String(w.transmittancePercent)} % is below ${String(RAW_TRANSMITTANCE)}: the light does not reach the wall`,
+    );
   return out;
 }

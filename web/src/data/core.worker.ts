@@ -20,6 +20,7 @@ import {
   type HouseRules,
   type Known,
   type ProofReadings,
+  type Proposal,
   type SizeInput,
   type System,
   type SystemResult,
@@ -72,7 +73,7 @@ export const core = {
     studyDesign(inputOf(key, known, errors), design, contenders),
   turns: (key: string, known: Known, design: Design | null) => turnsOf(inputOf(key, known), design),
   bands: (key: string, known: Known, errors: Errors, design: Design) => bandsOf(inputOf(key, known, errors), design),
-  view: (key: string, known: Known, design: Design) => viewSystem(inputOf(key, known), design),
+  view: (key: string, known: Known, proposal: Proposal) => viewSystem(inputOf(key, known), proposal),
   /** a system as it was built, in a house as it was judged or as it is tried */
   viewBuilt: (system: System, known: Known, rules: HouseRules): SystemResult => {
     const r = siteFrom(known, rules);
@@ -81,8 +82,8 @@ export const core = {
       : { ok: false, reason: 'Readings this system was designed from are missing.' };
   },
   /** the document an approval keeps */
-  version: (key: string, known: Known, design: Design, approval: Omit<Approval, 'newId'>) =>
-    makeVersion(inputOf(key, known), { design }, { ...approval, newId: () => crypto.randomUUID() }),
+  version: (key: string, known: Known, proposal: Proposal, approval: Omit<Approval, 'newId'>) =>
+    makeVersion(inputOf(key, known), proposal, { ...approval, newId: () => crypto.randomUUID() }),
   faults: (readings: ProofReadings, system: System, known: Known, rules: HouseRules) => {
     const r = siteFrom(known, rules);
     return r.ok ? rankFaults(readings, system, r.site, rules.meterError) : [];

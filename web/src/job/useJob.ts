@@ -2,6 +2,7 @@ import type { DesignVersion, Household, Shelf } from '@katharos/contract';
 import {
   asBuilt,
   errorsOf,
+  proposalOf,
   FACT_VERSION,
   readJob,
   type AsBuilt,
@@ -14,6 +15,7 @@ import {
   type Known,
   type Decision,
   type NewFact,
+  type Proposal,
   type SystemView,
   type Unreadable,
 } from '@katharos/core';
@@ -55,7 +57,9 @@ export interface JobContext extends JobFacts {
   readonly decision: Answer<Decision>;
   /** the recommended design; null where none is */
   readonly design: Design | null;
-  /** the approved system as it was judged, else the recommended one; while something is tried, under what is tried */
+  /** what would be put in, a design or filters; null where nothing is */
+  readonly proposal: Proposal | null;
+  /** the approved system as it was judged, else the proposed one; while something is tried, under what is tried */
   readonly view: SystemView | null;
   readonly viewFresh: boolean;
   readonly viewProblem: string | null;
@@ -185,8 +189,9 @@ export function useJobData(id: string): { job: JobContext | null; error: unknown
   const [asRead, setAsRead] = useState<Decision>();
   if (!trial && decision.fresh && decision.value !== asRead) setAsRead(decision.value);
   const approved = built?.version ?? null;
-  const design = decision.value?.kind === 'recommendation' ? decision.value.chosen.design : null;
-  const proposed = useCore('view', key !== null && design && !built ? [key, known, design] : null);
+  const proposal = useMemo(() => proposalOf(decision.value), [decision.value]);
+  const design = proposal && 'design' in proposal ? proposal.design : null;
+  const proposed = useCore('view', key !== null && proposal && !built ? [key, known, proposal] : null);
   const standing = useCore(
     'viewBuilt',
     built ? [built.system, trial ? known : built.version.judged.known, built.version.judged.rules] : null,
@@ -240,6 +245,7 @@ export function useJobData(id: string): { job: JobContext | null; error: unknown
             asRead: trial ? asRead : decision.value,
             decision,
             design,
+            proposal,
             view: shown,
             viewFresh: view.fresh && decision.fresh,
             viewProblem: view.value && !view.value.ok ? view.value.reason : view.error,
@@ -261,6 +267,7 @@ export function useJobData(id: string): { job: JobContext | null; error: unknown
       asRead,
       decision,
       design,
+      proposal,
       shown,
       view,
       personName,

@@ -186,6 +186,7 @@ function PressureCurve({ layout, profile, width }: { layout: Layout; profile: Pr
   const last = feed.at(-1);
   const firstProduct = product[0];
   const tee = layout.main.find((p) => p.element.kind === 'tank-tee');
+  const membrane = layout.main.some((p) => p.element.kind === 'membrane');
   const ticks = [0, Math.round(top / 2), top];
   const label = (p: { x: number; bar: number } | undefined, text: string, dx = 0): ReactElement | null =>
     p ? (
@@ -214,10 +215,10 @@ function PressureCurve({ layout, profile, width }: { layout: Layout; profile: Pr
           y1={curveY(last.bar, top)}
           x2={firstProduct.x}
           y2={curveY(firstProduct.bar, top)}
-          className="line-drop"
+          className={membrane ? 'line-drop' : 'line-curve'}
         />
       )}
-      {last && (
+      {last && membrane && (
         <g>
           <line
             x1={last.x - 60}

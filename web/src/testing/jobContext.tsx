@@ -1,22 +1,23 @@
 import {
   asBuilt,
   buildSystem,
-  choiceOfDesign,
+  choiceFor,
   decide,
   FACT_VERSION,
   FactSchema,
   judgedSite,
   makeVersion,
   operateIn,
+  proposalOf,
   readJob,
   runSheet,
   viewOf,
   viewSystem,
   type Approval,
-  type Design,
   type DesignVersion,
   type Fact,
   type Known,
+  type Proposal,
   type SizeInput,
 } from '@katharos/core';
 import { house, rules, shelf } from '@katharos/core/testing';
@@ -51,14 +52,14 @@ export function readings(known: Known = house): Fact[] {
 }
 
 /** The version an approval of a design makes, its things named by their kind. */
-export function versionOf(input: SizeInput, design: Design, change: Partial<Approval> = {}): DesignVersion {
-  const made = makeVersion(input, { design }, {
+export function versionOf(input: SizeInput, proposal: Proposal, change: Partial<Approval> = {}): DesignVersion {
+  const made = makeVersion(input, proposal, {
     id: '5f0c4b1e-4444-4444-a444-000000000001', at: new Date().toISOString(), by: WHO, reason: '', against: '', before: null,
     newId: () => crypto.randomUUID(), ...change,
   }); // prettier-ignore
   const site = judgedSite(made.judged);
   if (!site) throw new Error('the house is known');
-  const plain = buildSystem(choiceOfDesign(design, input.catalogue), input.catalogue, site);
+  const plain = buildSystem(choiceFor(proposal, input.catalogue), input.catalogue, site);
   return { ...made, system: plain, sheet: runSheet(plain, input.rules, operateIn(plain, site, 'today')) };
 } // prettier-ignore
 
@@ -67,13 +68,14 @@ export function jobOf(facts: readonly Fact[], approved: boolean): JobContext & {
   const read = readJob(facts);
   const input = { known: read.known, catalogue: shelf, rules };
   const decision = decide(input);
-  const design = decision.kind === 'recommendation' ? decision.chosen.design : null;
+  const proposal = proposalOf(decision);
+  const design = proposal && 'design' in proposal ? proposal.design : null;
   const added: NewFact[] = [];
-  const version = approved && design ? versionOf(input, design) : null;
+  const version = approved && proposal ? versionOf(input, proposal) : null;
   const built = version && asBuilt([version], facts);
   const record = built?.record ?? read;
   const site = version && judgedSite(version.judged);
-  const proposed = design ? viewSystem(input, design) : null;
+  const proposed = proposal ? viewSystem(input, proposal) : null;
   const view =
     built && site
       ? { ...viewOf(built.system, site, [], rules), sheet: version.sheet }
@@ -106,6 +108,7 @@ export function jobOf(facts: readonly Fact[], approved: boolean): JobContext & {
     asRead: decision,
     decision: { value: decision, fresh: true, error: null },
     design,
+    proposal,
     view,
     viewFresh: true,
     viewProblem: null,

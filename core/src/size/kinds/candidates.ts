@@ -80,23 +80,64 @@ export function lampFor(catalogue: Catalogue): PartOf<'lamp'> | undefined {
 /** Transmittance of 1 cm of a membrane's product at 254 nm, percent: clear water of hardly any colour. */
 export const PRODUCT_TRANSMITTANCE = 95;
 
-/** What does not need a search: limiting valve, iron cartridge, carbon, minerals, lamp, tap, feed, fridge. */
-export function settle(catalogue: Catalogue, site: Site, rules: HouseRules): Settled {
-  const reasons: string[] = [];
+/** The tap with the smallest hole, with an air gap for the concentrate or without. @throws RangeError for none */
+export function tapFor(catalogue: Catalogue, airGap: boolean): PartOf<'tap'> {
+  const taps = partsOf(catalogue, 'tap').filter((p) => p.airGap === airGap);
+  return needed(
+    least(taps, (p) => p.holeMm),
+    'tap',
+  );
+}
+
+/** What every system of a house has, whatever it is for: how it is fed, kept from too much pressure, and drawn from. */
+export interface EntryAndTap {
+  readonly limiter: PartOf<'limiter'> | null;
+  readonly sediment: PartOf<'sediment'>;
+  readonly feed: PartOf<'feed'>;
+  readonly tap: PartOf<'tap'>;
+  readonly tube: PartOf<'tube'>;
+  readonly reasons: readonly string[];
+}
+
+/**
+ * Feed, limiting valve, sediment cartridge, tap and tube as the house and the rules ask.
+ * @param site highest pressure in bar, tap's tube in m
+ * @throws RangeError where the catalogue lacks one of them
+ */
+export function entryAndTap(catalogue: Catalogue, site: Site, rules: HouseRules): EntryAndTap {
   const weak = weakestPart(catalogue);
   const lineBar = Math.min(rules.limiterAboveBar, weak.maxPressureBar);
-  const limiters = partsOf(catalogue, 'limiter');
   const limiter =
     site.highestBar > lineBar
       ? needed(
-          least(limiters, (p) => -p.setBar),
+          least(partsOf(catalogue, 'limiter'), (p) => -p.setBar),
           'limiter',
         )
       : null;
-  if (limiter)
-    reasons.push(
-      `A ${limiter.name.toLowerCase()}: pressure reaches ${site.highestBar.toFixed(1)} bar, above the ${lineBar.toFixed(1)} bar line (weakest part ${weak.maxPressureBar.toFixed(1)} bar).`,
-    );
+  const pick = <T extends Part>(parts: readonly T[], by: (p: T) => number, kind: PartKind): T =>
+    needed(least(parts, by), kind);
+  return {
+    limiter,
+    sediment: pick(partsOf(catalogue, 'sediment'), (p) => p.barPerLMin, 'sediment'),
+    feed: pick(
+      partsOf(catalogue, 'feed').filter((p) => p.way === rules.feedConnection),
+      () => 0,
+      'feed',
+    ),
+    tap: tapFor(catalogue, site.airGap),
+    tube: pick(partsOf(catalogue, 'tube'), (p) => (site.tapLengthM > 5 ? -p.boreMm : p.boreMm), 'tube'),
+    reasons: limiter
+      ? [
+          `A ${limiter.name.toLowerCase()}: pressure reaches ${site.highestBar.toFixed(1)} bar, above the ${lineBar.toFixed(1)} bar line (weakest part ${weak.maxPressureBar.toFixed(1)} bar).`,
+        ]
+      : [],
+  };
+}
+
+/** What does not need a search: limiting valve, iron cartridge, carbon, minerals, lamp, tap, feed, fridge. */
+export function settle(catalogue: Catalogue, site: Site, rules: HouseRules): Settled {
+  const { limiter, sediment, feed, tap, tube, reasons: entry } = entryAndTap(catalogue, site, rules);
+  const reasons: string[] = [...entry];
   const metal = site.metalAfter === 'copper' || site.metalAfter === 'brass' || site.metalAfter === 'unknown';
   const minerals = partsOf(catalogue, 'mineral');
   const mineral =
@@ -138,7 +179,6 @@ export function settle(catalogue: Catalogue, site: Site, rules: HouseRules): Set
     reasons.push(
       'An ultraviolet lamp last before the tap: the report found microbes. It wants power and clear, soft water, so it comes after the membrane. Nobody drinks while it is off, and product water goes to a laboratory before anybody drinks at all.',
     );
-  const taps = partsOf(catalogue, 'tap').filter((p) => p.airGap === site.airGap);
   if (site.airGap) reasons.push('A tap with air gap, as the local code demands.');
   const shut = least(partsOf(catalogue, 'shut-off'), (p) => -p.closeRatio);
   return {
@@ -148,10 +188,7 @@ export function settle(catalogue: Catalogue, site: Site, rules: HouseRules): Set
       mineralId: mineral?.id ?? null,
       lampId: lamp?.id ?? null,
       ironId: iron?.id ?? null,
-      sedimentId: needed(
-        least(partsOf(catalogue, 'sediment'), (p) => p.barPerLMin),
-        'sediment',
-      ).id,
+      sedimentId: sediment.id,
       carbonIds: [block.id, block.id],
       polishId: needed(
         least(partsOf(catalogue, 'polish'), (p) => p.barPerLMin),
@@ -162,25 +199,13 @@ export function settle(catalogue: Catalogue, site: Site, rules: HouseRules): Set
         least(partsOf(catalogue, 'non-return'), (p) => p.barLoss),
         'non-return',
       ).id,
-      feedId: needed(
-        least(
-          partsOf(catalogue, 'feed').filter((p) => p.way === rules.feedConnection),
-          () => 0,
-        ),
-        'feed',
-      ).id,
+      feedId: feed.id,
       drainId: needed(
         least(partsOf(catalogue, 'drain'), () => 0),
         'drain',
       ).id,
-      tapId: needed(
-        least(taps, (p) => p.holeMm),
-        'tap',
-      ).id,
-      tubeId: needed(
-        least(partsOf(catalogue, 'tube'), (p) => (site.tapLengthM > 5 ? -p.boreMm : p.boreMm)),
-        'tube',
-      ).id,
+      tapId: tap.id,
+      tubeId: tube.id,
       fridge: site.fridge,
       leakValve: false,
     },

@@ -1,4 +1,4 @@
-import { formatNumber, ofWork, plainReadings, prove } from '@katharos/core';
+import { formatNumber, judgeProof, ofWork, plainReadings } from '@katharos/core';
 import dayjs from 'dayjs';
 import type { ReactElement, ReactNode } from 'react';
 import {
@@ -24,8 +24,7 @@ export default function Trend(): ReactElement | null {
     const readings = plainReadings(p.readings);
     // each by the system it was read on; trends are worked out anew, verdicts are not
     const system = designs.find((d) => d.id === p.design)?.system ?? view.system;
-    if (ofWork(system, 'separates').length === 0) return [];
-    const r = prove(readings, system, view.site, rules.meterError);
+    const r = judgeProof(readings, system, view.site, rules.meterError);
     return r.ok
       ? [
           {
@@ -38,10 +37,17 @@ export default function Trend(): ReactElement | null {
       : [];
   });
   const last = points.at(-1);
+  const filters = ofWork(view.system, 'separates').length === 0;
+  const salted = points.flatMap((p) => (p.passage === null ? [] : [p.passage]));
+  const passage = salted.at(-1);
   return (
     <div className="trend">
       <Curve
-        title="Product flow, % of a new element at the same temperature, pressure and feed"
+        title={
+          filters
+            ? 'Tap flow, % of what the house’s pressure gives at the same temperature'
+            : 'Product flow, % of a new element at the same temperature, pressure and feed'
+        }
         now={last ? `${formatNumber(last.flow, 3)} %` : null}
         points={points}
         of="flow"
@@ -50,17 +56,19 @@ export default function Trend(): ReactElement | null {
       >
         <ReferenceArea y1={85} y2={115} fill="var(--k-water)" fillOpacity={0.3} />
       </Curve>
-      <Curve
-        title="Salt passage, times a new element’s"
-        now={last ? formatNumber(last.passage, 2) : null}
-        points={points}
-        of="passage"
-        unit="times"
-        range={[0, Math.max(3, ...points.map((p) => Math.ceil(p.passage + 0.5)))]}
-      >
-        <Limit at={1.5} word="watch" stroke="var(--k-amber)" />
-        <Limit at={2.5} word="act" stroke="var(--k-red)" />
-      </Curve>
+      {!filters && (
+        <Curve
+          title="Salt passage, times a new element’s"
+          now={passage === undefined ? null : formatNumber(passage, 2)}
+          points={points}
+          of="passage"
+          unit="times"
+          range={[0, Math.max(3, ...salted.map((p) => Math.ceil(p + 0.5)))]}
+        >
+          <Limit at={1.5} word="watch" stroke="var(--k-amber)" />
+          <Limit at={2.5} word="act" stroke="var(--k-red)" />
+        </Curve>
+      )}
     </div>
   );
 }
@@ -79,7 +87,7 @@ function Limit({ at, word, stroke }: { at: number; word: string; stroke: string 
 interface CurveProps {
   readonly title: string;
   readonly now: string | null;
-  readonly points: readonly { readonly at: number; readonly flow: number; readonly passage: number }[];
+  readonly points: readonly { readonly at: number; readonly flow: number; readonly passage: number | null }[];
   readonly of: 'flow' | 'passage';
   readonly unit: string;
   readonly range: readonly [number, number];

@@ -1,18 +1,17 @@
-import { baseUnit, formatQuantity, parseQuantity, proofField, quantityMessage, type ProofKey } from '@katharos/core';
+import { baseUnit, formatQuantity, parseQuantity, quantityMessage, type AskedField } from '@katharos/core';
 import { TextInput } from '@mantine/core';
 import type { ReactElement } from 'react';
 
 /** One reading of a proof: any unit, its conversion shown, its fault told at the field. */
 export function ProofField({
-  field,
+  field: f,
   text,
   onText,
 }: {
-  field: ProofKey;
+  field: AskedField;
   text: string;
   onText: (t: string) => void;
 }): ReactElement {
-  const f = proofField(field);
   const parsed = text.trim() === '' ? null : parseQuantity(text, f.kind, f.unit, f);
   const base = baseUnit(f.kind);
   return (

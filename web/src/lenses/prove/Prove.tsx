@@ -3,17 +3,16 @@ import {
   formatNumber,
   parseQuantity,
   plainReadings,
-  prove,
   PROOF_KEYS,
   proofField,
   type FactOf,
   type ProofKey,
-  CORE_VERSION,
-  keptVerdict,
-  type AsBuilt,
+  judgeProof,
+  ofWork,
+  proofFieldsFor,
+  type JudgedProof,
   type KeptVerdict,
   type ProofReadings,
-  type SystemView,
   inSentence,
 } from '@katharos/core';
 import { Autocomplete, Button, Textarea } from '@mantine/core';
@@ -38,27 +37,31 @@ export default function Prove(): ReactElement {
   const [instrument, setInstrument] = useDraft(`${id}.proof.instrument`);
   const [note, setNote] = useDraft(`${id}.proof.note`);
   const [shown, setShown] = useState<string | null>(null);
+  const asked = useMemo(() => (built ? proofFieldsFor(built.system) : []), [built]);
   const typed: ProofReadings = useMemo(() => {
     const out: ProofReadings = {};
-    for (const k of PROOF_KEYS) {
-      const f = proofField(k);
-      const parsed = parseQuantity(drafts[k] ?? '', f.kind, f.unit, f);
-      if (parsed.ok) out[k] = parsed.value;
+    for (const f of asked) {
+      const parsed = parseQuantity(drafts[f.key] ?? '', f.kind, f.unit, f);
+      if (parsed.ok) out[f.key] = parsed.value;
     }
     return out;
-  }, [drafts]);
+  }, [drafts, asked]);
   if (!view || !built) return <NeedsDesign what="Prove" />;
-  const anyTyped = PROOF_KEYS.some((k) => (drafts[k] ?? '') !== '');
+  const filters = ofWork(built.system, 'separates').length === 0;
+  const labelOf = (k: ProofKey): string => asked.find((f) => f.key === k)?.label ?? proofField(k).label;
+  const keys = asked.map((f) => f.key);
+  const anyTyped = keys.some((k) => (drafts[k] ?? '') !== '');
   const past = record.proofs.find((p) => p.id === shown) ?? (anyTyped ? undefined : record.proofs.at(-1));
   const readings: ProofReadings = past ? plainReadings(past.readings) : typed;
-  const judge = (r: ProofReadings): Judged => judgedNow(r, built, view);
-  const result: Judged = past?.judged ? { ok: true, verdict: past.judged } : judge(readings);
-  const bad = PROOF_KEYS.filter((k) => (drafts[k] ?? '') !== '' && typed[k] === undefined);
+  const judge = (r: ProofReadings): JudgedProof =>
+    judgeProof(r, built.system, view.site, built.version.judged.rules.meterError);
+  const result: JudgedProof = past?.judged ? { ok: true, verdict: past.judged } : judge(readings);
+  const bad = keys.filter((k) => (drafts[k] ?? '') !== '' && typed[k] === undefined);
   const save = (): void => {
     const r = judge(typed);
     if (!r.ok || bad.length > 0) return;
     const stored: FactOf<'proof'>['readings'] = {};
-    for (const k of PROOF_KEYS) {
+    for (const k of keys) {
       const value = typed[k];
       if (value !== undefined) stored[k] = { value, typed: (drafts[k] ?? '').trim() };
     }
@@ -85,8 +88,9 @@ export default function Prove(): ReactElement {
       >
         <h2 className="zone-title">Readings now</h2>
         <p className="small">
-          Tank shut, tap open, after some minutes’ run. Product at the sample port, before any minerals. The same pen
-          for both.
+          {filters
+            ? 'Tap fully open, after a minute’s run. Nothing else in the house running.'
+            : 'Tank shut, tap open, after some minutes’ run. Product at the sample port, before any minerals. The same pen for both.'}
         </p>
         <Autocomplete
           label="Instruments"
@@ -97,14 +101,14 @@ export default function Prove(): ReactElement {
           maxLength={80}
         />
         <div className="proof-fields">
-          {PROOF_KEYS.map((k) => (
+          {asked.map((f) => (
             <ProofField
-              key={k}
-              field={k}
-              text={drafts[k] ?? ''}
+              key={f.key}
+              field={f}
+              text={drafts[f.key] ?? ''}
               onText={(t) => {
                 setShown(null);
-                setDrafts({ ...drafts, [k]: t });
+                setDrafts({ ...drafts, [f.key]: t });
               }}
             />
           ))}
@@ -126,7 +130,7 @@ export default function Prove(): ReactElement {
           </Button>
         </div>
         {anyTyped && missing.length > 0 && (
-          <p className="small">Still to read: {missing.map((k) => inSentence(proofField(k).label)).join(', ')}.</p>
+          <p className="small">Still to read: {missing.map((k) => inSentence(labelOf(k))).join(', ')}.</p>
         )}
         {record.proofs.length > 0 && (
           <>
@@ -163,26 +167,19 @@ export default function Prove(): ReactElement {
           <>
             <p className="headline">Read these, and the verdict stands here.</p>
             <ul className="plain-list">
-              {result.missing.map((k) => (
-                <li key={k}>
-                  {proofField(k).label}: {proofField(k).how}
-                </li>
-              ))}
+              {asked
+                .filter((f) => result.missing.includes(f.key))
+                .map((f) => (
+                  <li key={f.key}>
+                    {f.label}: {f.how}
+                  </li>
+                ))}
             </ul>
           </>
         )}
       </div>
     </div>
   );
-}
-
-type Judged =
-  { readonly ok: true; readonly verdict: KeptVerdict } | { readonly ok: false; readonly missing: readonly ProofKey[] };
-
-/** Readings judged by the system as built, in the house it was judged for. */
-function judgedNow(r: ProofReadings, built: AsBuilt, view: SystemView): Judged {
-  const result = prove(r, built.system, view.site, built.version.judged.rules.meterError);
-  return result.ok ? { ok: true, verdict: keptVerdict(result.verdict, CORE_VERSION) } : result;
 }
 
 function Summary({ fact }: { fact: FactOf<'proof'> }): ReactElement {
@@ -193,7 +190,8 @@ function Summary({ fact }: { fact: FactOf<'proof'> }): ReactElement {
       <span className="grade" data-grade={v.grade}>
         {GRADE_WORD[v.grade]}
       </span>
-      , {formatNumber(100 * v.rejection, 3)} % held back, flow {formatNumber(100 * v.flowAgainstNew, 2)} % of new
+      {v.rejection === null ? '' : `, ${formatNumber(100 * v.rejection, 3)} % held back`}, flow{' '}
+      {formatNumber(100 * v.flowAgainstNew, 2)} % of {v.rejection === null ? 'what it should be' : 'new'}
     </small>
   );
 }
@@ -224,7 +222,6 @@ function useDrafts(key: string): [Partial<Record<ProofKey, string>>, (d: Partial
 }
 
 function VerdictSheet({ verdict: v, readings }: { verdict: KeptVerdict; readings: ProofReadings }): ReactElement {
-  const n = formatNumber;
   return (
     <>
       <p className="headline">
@@ -233,24 +230,7 @@ function VerdictSheet({ verdict: v, readings }: { verdict: KeptVerdict; readings
         </span>{' '}
         {v.sentence}
       </p>
-      <dl className="figures proof-figures">
-        <div>
-          <dt>rejection, product against feed</dt>
-          <dd>{n(100 * v.rejection, 3)} %</dd>
-        </div>
-        <div>
-          <dt>recovery at this moment</dt>
-          <dd>{n(100 * v.momentaryRecovery, 2)} %</dd>
-        </div>
-        <div>
-          <dt>waste ratio at this moment</dt>
-          <dd>{v.wasteRatio === null ? 'no product' : `${n(v.wasteRatio, 2)} L to drain for each litre`}</dd>
-        </div>
-        <div>
-          <dt>salt passage against new</dt>
-          <dd>{n(v.passageAgainstNew, 2)} times</dd>
-        </div>
-      </dl>
+      <SaltFigures verdict={v} />
       <div className="compares">
         {v.compared.map((c) => (
           <CompareScale key={c.key} compared={c} />
@@ -275,10 +255,36 @@ function VerdictSheet({ verdict: v, readings }: { verdict: KeptVerdict; readings
         ))}
       </ul>
       <p className="small">
-        Expected: a new element of this rating at the read pressure, temperature and feed ({baseUnit('pressure')}, °C,
-        mg/L). Rejection is judged as sodium chloride; hard water is usually held back better. Recovery over a whole
-        fill is another, lower figure: see Size.
+        {v.rejection === null
+          ? 'Expected: these filters, half way through their life, at the pressure gauged and the temperature read.'
+          : `Expected: a new element of this rating at the read pressure, temperature and feed (${baseUnit('pressure')}, °C, mg/L). Rejection is judged as sodium chloride; hard water is usually held back better. Recovery over a whole fill is another, lower figure: see Size.`}
       </p>
     </>
+  );
+}
+
+/** What of the salt and of the feed is told in one figure each; nothing of filters, which hold back none. */
+function SaltFigures({ verdict: v }: { verdict: KeptVerdict }): ReactElement | null {
+  const n = formatNumber;
+  if (v.rejection === null || v.momentaryRecovery === null || v.passageAgainstNew === null) return null;
+  return (
+    <dl className="figures proof-figures">
+      <div>
+        <dt>rejection, product against feed</dt>
+        <dd>{n(100 * v.rejection, 3)} %</dd>
+      </div>
+      <div>
+        <dt>recovery at this moment</dt>
+        <dd>{n(100 * v.momentaryRecovery, 2)} %</dd>
+      </div>
+      <div>
+        <dt>waste ratio at this moment</dt>
+        <dd>{v.wasteRatio === null ? 'no product' : `${n(v.wasteRatio, 2)} L to drain for each litre`}</dd>
+      </div>
+      <div>
+        <dt>salt passage against new</dt>
+        <dd>{n(v.passageAgainstNew, 2)} times</dd>
+      </div>
+    </dl>
   );
 }

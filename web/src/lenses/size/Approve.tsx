@@ -1,4 +1,12 @@
-import { designInWords, holdsApproval, sameDesign, type Decision, type Design } from '@katharos/core';
+import {
+  designInWords,
+  holdsApproval,
+  proposalOf,
+  sameProposal,
+  type Decision,
+  type Design,
+  type Proposal,
+} from '@katharos/core';
 import { StoredVersionSchema } from '@katharos/contract';
 import { Alert, Button, Checkbox, Modal, Textarea } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
@@ -10,10 +18,12 @@ import { askCore, shelfKey } from '../../data/useCore.ts';
 import { useJob } from '../../job/useJob.ts';
 import { useDraft } from '../../ui/useDraft.ts';
 
-type Recommendation = Extract<Decision, { kind: 'recommendation' }>;
+/** A decision that proposes something to put in. */
+export type Proposing = Extract<Decision, { kind: 'recommendation' | 'other-way' }>;
 
-function useApprove(decision: Recommendation): {
-  approve: (design: Design, reason: string) => Promise<boolean>;
+/** What an approval of a proposal under a decision does: makes its version, sends it, and keeps the cautions told. */
+function useApprove(decision: Proposing): {
+  approve: (proposal: Proposal, reason: string) => Promise<boolean>;
   busy: boolean;
   problem: string | null;
 } {
@@ -22,17 +32,18 @@ function useApprove(decision: Recommendation): {
   const [send, { isLoading }] = useApproveDesignMutation();
   const [making, setMaking] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
-  const approve = async (design: Design, reason: string): Promise<boolean> => {
+  const approve = async (proposal: Proposal, reason: string): Promise<boolean> => {
     if (personId === null) return false;
     setProblem(null);
     setMaking(true);
     try {
-      const against = sameDesign(design, decision.chosen.design) ? '' : decision.sentence;
+      const advised = proposalOf(decision);
+      const against = sameProposal(proposal, advised) ? '' : decision.sentence;
       const who = { id: crypto.randomUUID(), at: new Date().toISOString(), by: personId };
       const version = await askCore('version', [
         shelfKey(parts, rules),
         known,
-        design,
+        proposal,
         { ...who, reason, against, before: approved },
       ]);
       const made = await send({ jobId: id, body: { version } }).unwrap();
@@ -61,13 +72,13 @@ function useApprove(decision: Recommendation): {
 
 /** Cautions that must be settled or acknowledged first, and the button. */
 export function Approve({
-  design,
+  proposal,
   decision,
   label,
   disabled,
 }: {
-  design: Design;
-  decision: Recommendation;
+  proposal: Proposal;
+  decision: Proposing;
   label: string;
   disabled: boolean;
 }): ReactElement {
@@ -105,7 +116,7 @@ export function Approve({
         loading={busy}
         disabled={disabled || held.length > 0 || unseen.length > 0 || trial !== null}
         onClick={() => {
-          void approve(design, '');
+          void approve(proposal, '');
         }}
       >
         {label}
@@ -133,7 +144,7 @@ export function TakeOther({
   onClose,
 }: {
   design: Design;
-  decision: Recommendation;
+  decision: Proposing;
   onClose: () => void;
 }): ReactElement {
   const { id, parts } = useJob();
@@ -170,7 +181,7 @@ export function TakeOther({
         loading={busy}
         disabled={reason.trim() === '' || held}
         onClick={() => {
-          void approve(design, reason.trim()).then((ok) => {
+          void approve({ design }, reason.trim()).then((ok) => {
             if (ok) {
               setReason('');
               onClose();

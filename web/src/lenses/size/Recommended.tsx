@@ -1,33 +1,22 @@
 import {
-  buildSystem,
-  choiceOfDesign,
-  CORE_VERSION,
   formatMinutes,
   formatNumber,
-  sinceApproved,
-  siteFrom,
   type Band,
   type Bands,
   type Decision,
   type Design,
   type DesignStudy,
-  type DesignVersion,
-  type Since,
 } from '@katharos/core';
-import { Button } from '@mantine/core';
-import { IconPrinter } from '@tabler/icons-react';
-import dayjs from 'dayjs';
-import { useDeferredValue, useMemo, useState, type ReactElement } from 'react';
+import { useDeferredValue, useState, type ReactElement } from 'react';
 import { CHARTS } from '../../boot/charts.ts';
 import { useJob } from '../../job/useJob.ts';
 import { useLate } from '../../data/useLate.ts';
-import { usePrinting } from '../../ui/usePrinting.ts';
 import { shelfKey, useCore } from '../../data/useCore.ts';
 import { Alternatives } from './Alternatives.tsx';
 import { Approve, TakeOther } from './Approve.tsx';
-import { CustomerSheet } from './CustomerSheet.tsx';
 import { beyondEach, FlipScale } from './FlipScale.tsx';
 import { OpenQuestions } from './OpenQuestions.tsx';
+import { ApprovedWhen, Differences, PrintForHousehold, useSince } from './Standing.tsx';
 import { TrialBanner } from './TrialBanner.tsx';
 
 type Recommendation = Extract<Decision, { kind: 'recommendation' }>;
@@ -45,11 +34,9 @@ export function Recommended({ decision: d }: { decision: Recommendation }): Reac
   const bands = useCore('bands', [key, known, errors, design]).value;
   const shown = useDeferredValue(study);
   const [taking, setTaking] = useState<Design | null>(null);
-  const printing = usePrinting();
   const { Part: Charts, fault } = useLate(CHARTS.size);
-  const since = useSince(design);
-  const differs = since !== null && since.parts.length > 0;
-  const edited = since !== null && (differs || since.edits.length > 0);
+  const since = useSince();
+  const edited = since !== null && since.parts.length + since.edits.length > 0;
   return (
     <>
       <div className="size-page">
@@ -59,25 +46,13 @@ export function Recommended({ decision: d }: { decision: Recommendation }): Reac
         </div>
         <div className="size-actions no-print">
           <Approve
-            design={design}
+            proposal={{ design }}
             decision={d}
             label={approved ? 'Approve as a new version' : 'Approve this design'}
             disabled={approved !== null && !edited}
           />
-          <Button
-            variant="default"
-            leftSection={<IconPrinter size={16} />}
-            onClick={() => {
-              window.print();
-            }}
-          >
-            Print for the household
-          </Button>
-          <span className="small">
-            {approved
-              ? `Version ${String(approved.number)} approved ${dayjs(approved.at).format('D MMM YYYY, HH:mm')} by ${job.personName(approved.by)}${approved.judged.coreVersion === CORE_VERSION ? '' : `, worked out by version ${approved.judged.coreVersion} of the computation`}${differs ? '. The readings now lead to another design.' : '.'}`
-              : 'Nothing is approved yet: the Line shows the proposal.'}
-          </span>
+          <PrintForHousehold />
+          <ApprovedWhen since={since} />
         </div>
         {approved && edited && <Differences since={since} approved={approved} leadsTo={d.sentence} />}
         <div className="size-why">
@@ -125,7 +100,6 @@ export function Recommended({ decision: d }: { decision: Recommendation }): Reac
           sheet. Local plumbing and electrical codes and licensed trades come first.
         </p>
       </div>
-      {printing && <CustomerSheet decision={d} />}
       {taking && (
         <TakeOther
           design={taking}
@@ -136,51 +110,6 @@ export function Recommended({ decision: d }: { decision: Recommendation }): Reac
         />
       )}
     </>
-  );
-}
-
-/** What differs since the design was approved; null while nothing is. */
-function useSince(design: Design): Since | null {
-  const { built, parts, rules, record } = useJob();
-  return useMemo(() => {
-    const site = siteFrom(record.known, rules);
-    if (!built) return null;
-    const leadsTo = site.ok ? buildSystem(choiceOfDesign(design, parts), parts, site.site) : null;
-    return sinceApproved(built.version, built.system, leadsTo, record.known, parts, rules);
-  }, [built, parts, rules, record.known, design]);
-}
-
-/** What stands otherwise now than when the design was approved; none of it moves the design. */
-function Differences({
-  since,
-  approved,
-  leadsTo,
-}: {
-  since: Since;
-  approved: DesignVersion;
-  leadsTo: string;
-}): ReactElement {
-  const { number, reason, judged } = approved;
-  return (
-    <div className="note">
-      Version {number} is kept as approved{reason === '' ? '' : `, against the advice: ${reason}`}.
-      {judged.shelf === 'as at the change of version' &&
-        ' Its parts are as the shelf had them when documents changed their version.'}
-      {since.parts.length > 0
-        ? ` The readings now lead to another: ${leadsTo}`
-        : ' Sized anew it would be the same parts.'}{' '}
-      What differs since:
-      <ul className="plain-list">
-        {since.parts.map((x) => (
-          <li key={x.what}>
-            {x.what}: {x.from} in version {number}, {x.to} now
-          </li>
-        ))}
-        {since.edits.map((e) => (
-          <li key={e}>{e}</li>
-        ))}
-      </ul>
-    </div>
   );
 }
 

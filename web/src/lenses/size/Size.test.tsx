@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { house } from '@katharos/core/testing';
-import { decide, type FlipPoint } from '@katharos/core';
+import { decide, DesignVersionSchema, proposalOf, type DesignVersion, type FlipPoint } from '@katharos/core';
 import { cleanup, within, render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import type { AppStore } from '../../data/store.ts';
@@ -99,7 +99,12 @@ describe('sizing on the page', () => {
     const wider = decide({ known, catalogue: parts, rules: job.rules });
     if (wider.kind !== 'recommendation') throw new Error(wider.sentence);
     const moved = { ...job, parts, known, record: { ...job.record, known }, design: wider.chosen.design };
-    page({ ...moved, decision: { value: wider, fresh: true, error: null }, asRead: wider });
+    page({
+      ...moved,
+      decision: { value: wider, fresh: true, error: null },
+      asRead: wider,
+      proposal: proposalOf(wider),
+    });
     expect(screen.getByText(sentence)).toBeTruthy();
     expect(screen.getByText(/The readings now lead to another: /).textContent).toContain(wider.sentence);
     expect(screen.getByText(/^The shelf now says of Tank .*: price 1, was/)).toBeTruthy();
@@ -251,5 +256,42 @@ describe('something else than a membrane', () => {
     expect(screen.getByText(/carbon alone answers/)).toBeTruthy();
     expect(screen.getByText('What to do instead')).toBeTruthy();
     expect(screen.getByText(/It does not take out salt/)).toBeTruthy();
+  });
+  test('is approved like any other where filters do: its version has no membrane, and its own sentence', async () => {
+    const job = jobOf(readings({ ...house, aim: 'taste' }), false);
+    let sent: DesignVersion | undefined;
+    serve({
+      [`POST jobs/${JOB}/designs`]: (body) => {
+        sent = (body as { version: DesignVersion }).version;
+        return { status: 201, json: sent };
+      },
+    });
+    page(job);
+    await userEvent.click(screen.getByRole('button', { name: 'Approve these filters' }));
+    await waitFor(() => {
+      expect(sent?.judged.sentence).toMatch(/^Carbon at its own tap, without a membrane/);
+    });
+    expect(DesignVersionSchema.safeParse(sent).error).toBeUndefined();
+    expect(sent?.system.components.map((c) => c.kind)).not.toContain('membrane');
+    expect(sent?.judged.against).toBe('');
+  });
+  test('does not hide what was approved before: it stands, and says that the readings lead elsewhere', () => {
+    const standing = jobOf(readings(), true);
+    const now = jobOf(
+      [...readings(), happened({ kind: 'reading', field: 'aim', value: 'taste', typed: 'taste' })],
+      false,
+    );
+    page({
+      ...standing,
+      record: now.record,
+      known: now.known,
+      decision: now.decision,
+      proposal: now.proposal,
+      design: null,
+    });
+    expect(screen.getByText(standing.approved?.judged.sentence ?? '?')).toBeTruthy();
+    expect(screen.getByText(/The readings now lead to another: No reverse osmosis needed/)).toBeTruthy();
+    expect(screen.getByText(/^element: .* in version 1, none now$/)).toBeTruthy();
+    expect(screen.getByRole('button', { name: 'Approve as a new version' })).toHaveProperty('disabled', false);
   });
 });
