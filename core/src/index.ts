@@ -81,6 +81,7 @@ export * from './size/search/search.ts';
 export * from './size/kinds/referral.ts';
 export * from './size/kinds/otherWay.ts';
 export * from './size/kinds/filters.ts';
+export * from './size/kinds/vented.ts';
 export * from './size/explain/alternatives.ts';
 export * from './size/decide.ts';
 export * from './size/judge/readings.ts';

@@ -81,7 +81,7 @@ function fillSteps(add: Add, system: System, rules: HouseRules, today: Operating
       title: `${nth} fill, to be poured away`,
       detail:
         today.fill.reason === null
-          ? `${n(today.fill.waterL, 2)} L at ${n(today.temperatureC, 2)} °C and ${n(today.middle.inletBar, 2)} bar: ${formatMinutes(today.fill.minutes)}. Tap shut, tank open.`
+          ? `${n(today.fill.waterL, 2)} L at ${n(today.temperatureC, 2)} °C and ${n(today.middle.inletBar, 2)} bar: ${formatMinutes(today.fill.minutes)}. Tap shut${partIn(system, 'tank') ? ', tank open' : ', lid on'}.`
           : 'This does not shut at today’s pressure: be back within the day.',
       meanwhile: WHILE_FILLING[(i - 1) % WHILE_FILLING.length] ?? '',
     });
@@ -92,7 +92,7 @@ function fillSteps(add: Add, system: System, rules: HouseRules, today: Operating
         kind: 'do',
         minutes: 5,
         title: 'Tank full: see the drain stop',
-        detail: 'Within some minutes the drain must be still. It runs on: shut-off, non-return valve or pressure.',
+        detail: `Within some minutes the drain must be still. It runs on: ${partIn(system, 'vented-tank') ? 'float valve, shut-off or pressure; it must never reach the overflow' : 'shut-off, non-return valve or pressure'}.`,
       });
       add({
         key: 'look-full',
@@ -353,7 +353,8 @@ function openingSteps(add: Add, system: System, rules: HouseRules, left: readonl
   const membranes = ofWork(system, 'separates');
   const [membrane] = membranes;
   const [pump] = ofWork(system, 'switches');
-  const stored = ofWork(system, 'stores').length > 0;
+  const valved = partIn(system, 'tank') !== undefined;
+  const vented = partIn(system, 'vented-tank') !== undefined;
   const branched = system.components.some((c) => kindRow(c.kind).chain === 'branch');
   if (membrane)
     add({
@@ -386,8 +387,8 @@ function openingSteps(add: Add, system: System, rules: HouseRules, left: readonl
     wets: system.components
       .filter((c) => branchOf(c) === 'product' || branchOf(c) === 'concentrate' || (!membrane && branchOf(c) === 'feed'))
       .map((c) => c.id),
-    title: stored ? `Open the feed part way, tank valve ${rules.tankValveAtStart}` : 'Open the feed part way, tap open',
-    detail: `Air spits out at the open tap. ${branched ? 'Fridge branch shut. ' : ''}Then open the feed fully.`,
+    title: valved ? `Open the feed part way, tank valve ${rules.tankValveAtStart}` : vented ? 'Open the feed part way, the tank’s lid off' : 'Open the feed part way, tap open',
+    detail: `${vented ? 'Air spits out at the float valve; its arm swings free and water comes.' : 'Air spits out at the open tap.'} ${branched ? 'Branches shut. ' : ''}Then open the feed fully.`,
   });
   add({
     key: 'look-pressure',
@@ -404,8 +405,8 @@ function openingSteps(add: Add, system: System, rules: HouseRules, left: readonl
     phase: 'Membrane',
     kind: 'wait',
     minutes: 10,
-    title: 'Run ten minutes at the open tap',
-    detail: 'The preservative leaves. Drain runs all the while.',
+    title: vented ? 'Let it run into the tank for ten minutes' : 'Run ten minutes at the open tap',
+    detail: `The preservative leaves${vented ? ': it is poured away with the first fill' : ''}. Drain runs all the while.`,
     meanwhile: 'Note which tube has which colour.',
   });
   add({
@@ -416,6 +417,47 @@ function openingSteps(add: Add, system: System, rules: HouseRules, left: readonl
     title: `Look at joints 1 to ${joints} again`,
     detail: 'After ten minutes under pressure.',
   });
+  for (const c of ofKind(system, 'tank-pump'))
+    add({
+      key: 'tank-pump-on',
+      of: [c.id],
+      phase: 'Membrane',
+      kind: 'do',
+      minutes: 3,
+      title: 'Some litres in the tank: power its pump, tap open',
+      detail: 'Plug in last. It draws, stops when the tap is shut, and stops itself when the tank is empty: each tried.',
+      caution: 'Never dry. Dry hands, socket off the floor, residual-current protection. Never a wet plug.',
+    });
+} // prettier-ignore
+
+/** Opens what hangs on branches, last of all. */
+function branchSteps(add: Add, system: System): void {
+  const branch = system.components.filter((c) => kindRow(c.kind).chain === 'branch');
+  const dispensers = branch.filter((c) => c.kind === 'dispenser');
+  const fridge = branch.filter((c) => c.kind !== 'dispenser').map((c) => c.id);
+  if (fridge.length > 0)
+    add({
+      key: 'fridge-open',
+      of: fridge,
+      phase: 'Leave it right',
+      kind: 'do',
+      minutes: 5,
+      wets: fridge,
+      title: 'Open the fridge branch, discard its first litres',
+      detail: 'Only now. Throw the first ice away.',
+    });
+  for (const d of dispensers)
+    add({
+      key: 'dispenser-open',
+      of: [d.id],
+      phase: 'Leave it right',
+      kind: 'do',
+      minutes: 15,
+      wets: [d.id],
+      title: 'Open the dispenser’s branch, fill it, pour its first fill away',
+      detail: 'Run both spouts until water comes without air, and pour away what its tanks hold once. Then its plug, then its heater.',
+      caution: 'A heater switched on dry burns out and can burn: water from the hot spout first. Hot water scalds; dry hands at the plug.',
+    });
 } // prettier-ignore
 
 /**
@@ -435,18 +477,7 @@ export function runSheet(system: System, rules: HouseRules, today: Operating): R
   else if (today.direct) directSteps(add, system, today.direct, joints);
   else fillSteps(add, system, rules, today, joints);
   for (const lamp of ofKind(system, 'lamp')) lampSteps(add, lamp, rules);
-  const branch = system.components.filter((c) => kindRow(c.kind).chain === 'branch').map((c) => c.id);
-  if (branch.length > 0)
-    add({
-      key: 'fridge-open',
-      of: branch,
-      phase: 'Leave it right',
-      kind: 'do',
-      minutes: 5,
-      wets: branch,
-      title: 'Open the fridge branch, discard its first litres',
-      detail: 'Only now. Throw the first ice away.',
-    });
+  branchSteps(add, system);
   add({
     key: 'leave',
     phase: 'Leave it right',

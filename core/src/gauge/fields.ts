@@ -258,6 +258,12 @@ export const GAUGE_FIELDS = {
     4,
     'On its plate or in its booklet, commonly 1.4 to 2.8 bar.',
   ),
+  dispenser: c(
+    'household',
+    'Dispenser that heats or cools',
+    YES_NO,
+    'It stands on a branch of its own, fills its own tanks and wants a socket.',
+  ),
   metalAfter: c(
     'household',
     'Metal pipe after the system',

@@ -61,6 +61,8 @@ export interface Site {
   readonly fridge: boolean;
   /** least pressure of its valve, bar */
   readonly fridgeMinBar: number;
+  /** a dispenser that heats and cools on a branch of its own */
+  readonly dispenser: boolean;
   readonly metalAfter: string;
   readonly mineralsWanted: boolean;
   readonly caresMost: Care;
@@ -279,6 +281,7 @@ export function siteFrom(known: Known, rules: HouseRules): SiteResult {
       storeWish: pick('storeWish', rules.store === 'direct' ? 'none' : rules.store, 'by the house rule'),
       fridge,
       fridgeMinBar: fridge ? num('fridgeMinBar', 1.4, 'the low end of what fridges ask') : 0,
+      dispenser: choiceOf(known, 'dispenser') === 'yes',
       metalAfter: pick('metalAfter', 'no', 'plastic tube to a lead-free tap'),
       mineralsWanted: pick('mineralsWanted', 'no', 'nobody asked for them') === 'yes',
       caresMost: pick('caresMost', 'balanced', 'nobody asked them') as Care,

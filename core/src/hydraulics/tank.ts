@@ -24,3 +24,11 @@ export function pressureAtWaterBar(tank: AirTank, waterL: number, atmosphereBar:
   const air = tank.volumeL - max(0, min(waterL, 0.999 * tank.volumeL));
   return ((tank.airChargeBar + atmosphereBar) * tank.volumeL) / air - atmosphereBar;
 }
+
+/** A tank open to the air, with a float: nothing pushes back on what fills it, and nothing drives it out. */
+export interface VentedTank {
+  /** content at which its float shuts, L */
+  readonly volumeL: number;
+  /** the float opens again this much lower, L */
+  readonly floatDropL: number;
+}

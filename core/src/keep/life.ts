@@ -1,6 +1,6 @@
 import { agentOf, bedOf } from '../system/carbon.ts';
 import type { Part } from '../parts/catalogue.ts';
-import { kindRow, type Chain } from '../parts/kinds.ts';
+import { kindRow, type Chain, type KindRow } from '../parts/kinds.ts';
 import type { Component, System } from '../system/system.ts';
 import type { JobRecord } from '../record/record.ts';
 import type { Site } from '../gauge/site.ts';
@@ -66,6 +66,8 @@ export interface UsedUp {
   readonly part: Part;
   /** until it is changed, by calendar or litres, whichever comes first, days */
   readonly days: number;
+  /** what a new one costs then, the firm's money; 0 for what is only cleaned */
+  readonly price: number;
 }
 
 /**
@@ -79,9 +81,14 @@ export function usedUpIn(system: System, carries: Carries, productLDay: number, 
     if (!part?.life) return [];
     const perDay = throughputLDay(component.kind, productLDay, wasteRatio);
     const days = Math.min(MONTH_DAYS * (part.life.months ?? Infinity), lifeLitres(part, carries) / perDay);
-    return Number.isFinite(days) ? [{ component, part, days }] : [];
+    const { serviced }: KindRow = kindRow(component.kind);
+    return Number.isFinite(days) ? [{ component, part, days, price: serviced === true ? 0 : (part.price ?? 0) }] : [];
   });
 }
+
+/** Parts changed in a year of a system, the firm's money. */
+export const changesCostYear = (all: readonly UsedUp[]): number =>
+  all.reduce((s, u) => s + (u.price * 365) / u.days, 0);
 
 /**
  * Life of everything that wears in a system: by calendar and by litres, whichever is first.

@@ -75,6 +75,25 @@ export const PartSchema = z.discriminatedUnion('kind', [
   }),
   z.object({
     ...common,
+    kind: z.literal('vented-tank'),
+    /** content at which the float shuts, L */
+    volumeL: positive.max(400),
+    /** it opens again this much lower, L */
+    floatDropL: positive.max(100),
+  }),
+  z.object({
+    ...common,
+    kind: z.literal('dispenser'),
+    /** least pressure at which it fills, bar */
+    minInletBar: z.number().min(0).max(4),
+    /** flow at which it fills itself, L/min */
+    fillLMin: positive.max(10),
+    coldL: z.number().min(0).max(30),
+    hotL: z.number().min(0).max(30),
+    powerW: positive.max(3000),
+  }),
+  z.object({
+    ...common,
     kind: z.literal('restrictor'),
     flow: z.object({
       kind: z.enum(['orifice', 'capillary']),

@@ -53,6 +53,8 @@ export interface KindRow {
   readonly work?: Work;
   /** why changing it in time matters; none for what lasts */
   readonly wear?: string;
+  /** cleaned or descaled in time rather than replaced: its service costs no part */
+  readonly serviced?: true;
   /** flushed into the bucket before the membrane goes in, until this */
   readonly flushed?: string;
   /** it draws power: its part says how much */
@@ -81,6 +83,11 @@ const as = <K extends PartKind>(part: Part, kind: K): PartOf<K> => {
   if (part.kind !== kind) throw new RangeError(`a ${part.kind} in the place of a ${kind}`);
   return part as PartOf<K>;
 };
+/** A valve that passes what a dispenser fills itself with at its least pressure. */
+const throttleOf = (p: PartOf<'dispenser'>): Effect => ({
+  does: 'throttles',
+  barPerLMin2: Math.max(0.05, p.minInletBar) / (p.fillLMin * p.fillLMin),
+});
 const lower = (part: Part): string => part.name.charAt(0).toLowerCase() + part.name.slice(1);
 const aTank = (part: Part): string =>
   `${/^Tank (8|11|18)/.test(part.name) ? 'an' : 'a'} ${part.name.replace(/^Tank /, '').replace(', slim', ' slim')} tank`;
@@ -137,6 +144,15 @@ const TABLE = {
   },
   'tank-tee': { label: 'tank tee', partKind: 'tank-tee', chain: 'delivery', rank: 0, ports: own, work: 'branches' },
   tank: { label: 'tank', partKind: 'tank', chain: 'storage', rank: 0, ports: own, work: 'stores', inSentence: aTank, inWords: true },
+  // open to the air: nothing pushes back on the membrane, and a pump of its own takes the water on
+  'vented-tank': {
+    label: 'vented tank', partKind: 'vented-tank', chain: 'delivery', rank: 0, ports: own, work: 'stores', inWords: true, serviced: true,
+    wear: 'its vent filter clogged and its walls not wiped, what floats in the air settles in it', inSentence: (p) => `a ${lower(p)}`,
+  },
+  'tank-pump': {
+    label: 'tank pump', partKind: 'delivery-pump', chain: 'delivery', rank: 0.5, ports: own, powered: true, inWords: true,
+    effect: (p) => ({ does: 'lifts', bar: as(p, 'delivery-pump').boostBar }), inSentence: () => 'a pump of its own',
+  },
   polish: {
     label: 'polish', partKind: 'polish', chain: 'delivery', rank: 1, ports: own, waterL: 0.3, effect: cartridge(false), wear: 'taste',
   },
@@ -154,6 +170,11 @@ const TABLE = {
     effect: (p) => ({ does: 'lifts', bar: as(p, 'delivery-pump').boostBar }), inSentence: () => 'a delivery pump for the fridge',
   },
   fridge: { label: 'fridge', partKind: null, chain: 'branch', rank: 1, work: 'opens', ports: () => [port('in', 'compression')] },
+  dispenser: {
+    label: 'dispenser', partKind: 'dispenser', chain: 'branch', rank: 2, ports: own, work: 'opens', powered: true, inWords: true, serviced: true,
+    effect: (p) => throttleOf(as(p, 'dispenser')), wear: 'scale in its heater, and its cold tank wants wiping out',
+    inSentence: () => 'a branch to a dispenser',
+  },
   tap: {
     label: 'tap', partKind: 'tap', chain: 'delivery', rank: 9, ports: own, work: 'opens',
     effect: (p) => ({ does: 'throttles', barPerLMin2: as(p, 'tap').resistance }),

@@ -49,7 +49,7 @@ export function makeVersion(input: SizeInput, what: Proposal, approval: Approval
   const { before } = approval;
   const system = withLastingIds(buildSystem(choice, catalogue, site), before?.system ?? null, approval.newId);
   const view = viewOf(system, site, assumed, rules);
-  const told = 'design' in what ? toldOf(what.design, input, catalogue, rules) : what.filters;
+  const told = 'design' in what ? toldOf(what.design, input, catalogue, rules) : what.assembly;
   const { worst } = view;
   return {
     v: DOCUMENT_VERSION,

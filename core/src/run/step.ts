@@ -1,4 +1,4 @@
-import { pressureAtWaterBar, waterAtPressureL, type AirTank } from '../hydraulics/tank.ts';
+import { pressureAtWaterBar, waterAtPressureL, type AirTank, type VentedTank } from '../hydraulics/tank.ts';
 import { reopenShare, type Train } from '../hydraulics/train.ts';
 import { activated } from '../membrane/permeability.ts';
 import { trainOfSystem } from '../system/plant.ts';
@@ -56,6 +56,7 @@ export interface Engine {
   readonly state: SystemState;
   readonly train: Train | null;
   readonly tank: AirTank | null;
+  readonly vented: VentedTank | null;
   readonly map: OperatingMap | null;
   readonly closeL: number;
   readonly reopenL: number;
@@ -94,7 +95,8 @@ export function engineOf(system: System, house: House, state: SystemState = {}):
   const water = waterIn(house.water, state, system.components[1]?.id);
   const train = trainOfSystem(system, { ...house, water }, state);
   const tank = stored && part ? tankIn(part, state, stored.id) : null;
-  const map = train && tank ? operatingMap(train, water, { ...FINE_MAP, points: 9 }) : null;
+  const vented = partIn(system, 'vented-tank') ?? null;
+  const map = train && (tank || vented) ? operatingMap(train, water, { ...FINE_MAP, points: 9 }) : null;
   const closeBar = map?.closeBar ?? 0;
   const count = ofWork(system, 'separates').length;
   const one = element ? (element.holdUp ?? usualHoldUp(element.rating)) : { productL: 0, feedL: 0 };
@@ -104,9 +106,14 @@ export function engineOf(system: System, house: House, state: SystemState = {}):
     state,
     train,
     tank,
+    vented,
     map,
-    closeL: tank ? waterAtPressureL(tank, closeBar, house.airBar) : 0,
-    reopenL: tank && train ? waterAtPressureL(tank, closeBar * reopenShare(train), house.airBar) : 0,
+    closeL: vented ? vented.volumeL : tank ? waterAtPressureL(tank, closeBar, house.airBar) : 0,
+    reopenL: vented
+      ? vented.volumeL - vented.floatDropL
+      : tank && train
+        ? waterAtPressureL(tank, closeBar * reopenShare(train), house.airBar)
+        : 0,
     holdUp: { productL: count * one.productL, feedL: count * one.feedL },
     saltLDay: train ? activated(train.permeability, water.temperatureC).b * (train.permeability.inSeries ?? 1) : 0,
     powered: ofWork(system, 'switches').length > 0,
@@ -135,7 +142,7 @@ export function momentOf(e: Engine, tankL = 0): Moment {
 
 /** What the outlets take at a tank pressure, L/min: solved at a few pressures for each way they stand, then read off. */
 function drawLMin(e: Engine, outlets: Inputs['outlets'], bar: number): number {
-  if (!e.tank || Object.values(outlets).every((o) => o <= 0)) return 0;
+  if (!(e.tank || e.vented) || Object.values(outlets).every((o) => o <= 0)) return 0;
   const key = JSON.stringify(outlets);
   const known = e.drawn.get(key) ?? drawTable(e, outlets);
   e.drawn.set(key, known);
@@ -149,15 +156,21 @@ function drawLMin(e: Engine, outlets: Inputs['outlets'], bar: number): number {
 function drawTable(e: Engine, outlets: Inputs['outlets']): Drawn[] {
   const stored = ofWork(e.system, 'stores')[0];
   const { tank } = e;
-  if (!stored || !tank) return [];
+  if (!stored) return [];
+  const taken = (litres: number): number => {
+    const tanks = { [stored.id]: { litres, tdsMgL: 0 } };
+    const solved = solve(e.system, e.house, { ...e.state, tanks, opening: outlets, shut: true });
+    return solved.outlets.reduce((s, o) => s + o.flowLMin, 0);
+  };
+  if (!tank) {
+    const flowLMin = taken(1);
+    return Array.from({ length: POINTS + 1 }, (_, i) => ({ bar: i / POINTS, flowLMin }));
+  }
   const top = max(0.1, 1.2 * (e.map?.closeBar ?? 1));
   return Array.from({ length: POINTS + 1 }, (_, i) => {
     const bar = (top * i) / POINTS;
     const litres = waterAtPressureL(tank, bar, e.house.airBar);
-    if (litres <= 0) return { bar, flowLMin: 0 };
-    const tanks = { [stored.id]: { litres, tdsMgL: 0 } };
-    const solved = solve(e.system, e.house, { ...e.state, tanks, opening: outlets, shut: true });
-    return { bar, flowLMin: solved.outlets.reduce((s, o) => s + o.flowLMin, 0) };
+    return { bar, flowLMin: litres <= 0 ? 0 : taken(litres) };
   });
 }
 
@@ -171,7 +184,7 @@ export function step(e: Engine, from: Moment, inputs: Inputs, seconds: number): 
   let m = from;
   let left = seconds;
   for (let n = 0; left > 1e-9 && n < 100000; n++) {
-    const next = e.tank ? stepTank(e, m, inputs, left) : stepOpen(e, m, inputs, left);
+    const next = e.tank || e.vented ? stepTank(e, m, inputs, left) : stepOpen(e, m, inputs, left);
     left -= next.seconds - m.seconds;
     m = next;
   }
@@ -220,12 +233,12 @@ function fallen(e: Engine, bar: number, seconds: number): number {
 
 function stepTank(e: Engine, m: Moment, inputs: Inputs, left: number): Moment {
   const { tank } = e;
-  if (!tank) return m;
-  const bar = pressureAtWaterBar(tank, m.tankL, e.house.airBar);
+  const pressure = (litres: number): number => (tank ? pressureAtWaterBar(tank, litres, e.house.airBar) : 0);
+  const bar = pressure(m.tankL);
   const power = inputs.power ?? true;
   const runs = m.making && m.trippedS <= 0 && (power || !e.powered);
   const at = (litres: number): { rates: Rates; drawing: number } => {
-    const here = pressureAtWaterBar(tank, litres, e.house.airBar);
+    const here = pressure(litres);
     const rates = runs ? ratesAt(e, here) : STILL;
     const draw = drawLMin(e, inputs.outlets, here) / 60;
     return { rates, drawing: m.tankL > 1e-9 ? draw : min(draw, rates.product) };
@@ -234,7 +247,7 @@ function stepTank(e: Engine, m: Moment, inputs: Inputs, left: number): Moment {
   const net = start.rates.product - start.drawing;
   const events = [
     left,
-    (SHARE * tank.volumeL) / max(1e-9, Math.abs(net)),
+    (SHARE * (tank ?? e.vented ?? { volumeL: 1 }).volumeL) / max(1e-9, Math.abs(net)),
     runs && net > 0 ? (e.closeL - m.tankL) / net : Infinity,
     !m.making && net < 0 ? (m.tankL - e.reopenL) / -net : Infinity,
     net < 0 && m.tankL > 1e-9 ? m.tankL / -net : Infinity,

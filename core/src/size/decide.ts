@@ -6,13 +6,13 @@ import type { Catalogue } from '../parts/catalogue.ts';
 import type { Choice } from '../system/build.ts';
 import { choiceOf, designInWords, sameDesign, type Design } from '../system/design.ts';
 import { alternativesTo, type Alternative } from './explain/alternatives.ts';
-import type { SizeInput } from './kinds/candidates.ts';
+import type { Assembly, SizeInput } from './kinds/candidates.ts';
 import { evaluate, type Evaluation } from './judge/evaluate.ts';
 import type { FailureCode } from './judge/failures.ts';
-import type { FilterSystem } from './kinds/filters.ts';
 import { otherWay, type OtherWay } from './kinds/otherWay.ts';
 import { reasonsFor, titleOf } from './explain/reasons.ts';
 import { referralReasons } from './kinds/referral.ts';
+import { ventedInstead } from './kinds/vented.ts';
 import { searchDesigns } from './search/search.ts';
 
 export type Decision =
@@ -32,6 +32,8 @@ export type Decision =
       readonly reasons: readonly string[];
       readonly chosen: Evaluation;
       readonly alternatives: readonly Alternative[];
+      /** what else would do, sized simply and not searched */
+      readonly besides: readonly Assembly[];
       /** the designs that stand next in line by points */
       readonly contenders: readonly Design[];
       readonly rejected: readonly string[];
@@ -43,27 +45,27 @@ export type Decision =
 /** What a decision would have put in: a design, or filters; null where nothing is. */
 export function proposalOf(d: Decision | undefined): Proposal | null {
   if (d?.kind === 'recommendation') return { design: d.chosen.design };
-  return d?.kind === 'other-way' && d.system ? { filters: d.system } : null;
+  return d?.kind === 'other-way' && d.system ? { assembly: d.system } : null;
 }
 
 /** What may be approved: a design the search found, or a system of filters without a membrane, in its own words. */
-export type Proposal = { readonly design: Design } | { readonly filters: FilterSystem };
+export type Proposal = { readonly design: Design } | { readonly assembly: Assembly };
 
 /** Whether two proposals are the same parts; nothing is the same as none. */
 export function sameProposal(a: Proposal, b: Proposal | null): boolean {
   if (!b) return false;
   if ('design' in a) return 'design' in b && sameDesign(a.design, b.design);
-  const parts = (p: FilterSystem): string => p.choice.picks.map((x) => `${x.kind} ${x.part?.id ?? ''}`).join();
-  return 'filters' in b && parts(a.filters) === parts(b.filters);
+  const parts = (p: Assembly): string => p.choice.picks.map((x) => `${x.kind} ${x.part?.id ?? ''}`).join();
+  return 'assembly' in b && parts(a.assembly) === parts(b.assembly);
 }
 
 /** A proposal as a choice of parts. @throws RangeError where a design names a part the catalogue lacks */
 export const choiceFor = (p: Proposal, catalogue: Catalogue): Choice =>
-  'design' in p ? choiceOf(p.design, catalogue) : p.filters.choice;
+  'design' in p ? choiceOf(p.design, catalogue) : p.assembly.choice;
 
 /** What this version does not weigh, said wherever it recommends. */
 export const NOT_JUDGED = [
-  'vented tanks and dispensers that heat and cool',
+  'vented tanks and dispensers beyond a simple sizing',
   'softening for the whole house',
   'anything a pocket meter cannot see: lead, arsenic, fluoride, PFAS, microbes',
 ] as const;
@@ -126,6 +128,7 @@ export function decide(input: SizeInput): Decision {
     reasons: chosenReasons,
     chosen,
     alternatives: alternativesTo(chosen, working, input.catalogue, solved),
+    besides: [ventedInstead(chosen.design, site, input)].filter((a) => a !== null),
     contenders: nextInLine(chosen, working),
     rejected: [...rejected.values()].slice(0, 5),
     notJudged: NOT_JUDGED,

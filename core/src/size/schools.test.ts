@@ -7,7 +7,7 @@ import {
   decide,
   designInWords,
   evaluate,
-  fridgeBar,
+  branchBar,
   lifeLitres,
   systemFaults,
   liveYear,
@@ -176,7 +176,7 @@ describe('when reverse osmosis is not the answer', () => {
     const d = decide(input({ aim: 'taste' }));
     if (d.kind !== 'other-way') throw new Error(d.kind);
     expect(d.sentence).toMatch(/carbon alone/);
-    expect(d.instead.join(' ')).toMatch(/s in it, and chlorine wants/);
+    expect(d.instead.join(' ')).toMatch(/ s in the carbon; chlorine wants/);
     expect(d.instead.join(' ')).toMatch(/does not take out salt/);
   });
   test('microbes alone by disinfection, on mains by nothing at all', () => {
@@ -219,7 +219,8 @@ describe('a fridge', () => {
     expect(systemFaults(line)).toEqual([]);
     const bare = { ...d.chosen.design, deliveryPumpId: null };
     expect(evaluate(bare, shelf, siteOf(i), rules).failures.map((f) => f.code)).toContain('fridge-too-weak');
-    const bar = (tankBar: number) => fridgeBar(d.chosen.design, shelf, tankBar, 8);
+    const bar = (tankBar: number) =>
+      branchBar({ outlet: 'fridge', minBar: 2.8, flowLMin: 0.5 }, d.chosen.design, shelf, tankBar, 8);
     expect(bar(2)).toBeCloseTo(bar(1) + 1, 9);
     const none = decide(input({ fridge: 'yes', fridgeMinBar: 3.5, socket: 'no' }));
     expect(none.kind).toBe('nothing-fits');

@@ -22,7 +22,7 @@ export const FEED_M = 1.2;
 /** From its tee to the tank, and from the restrictor to the drain, m. */
 const TANK_M = 1;
 const DRAIN_M = 1.2;
-/** From the branch tee to the fridge, m, until somebody measures it. */
+/** From its branch tee to a fridge or a dispenser, m, until somebody measures it. */
 export const FRIDGE_TUBE_M = 4;
 
 /** A part that the catalogue holds one of, whatever is chosen. @throws RangeError where the shelf has none */
@@ -48,9 +48,11 @@ function goesAlong(picks: readonly Picked[], catalogue: Catalogue): Picked[] {
     ...(membranes > 0 ? [add('gauge'), add('sample')] : []),
     ...Array.from({ length: Math.max(0, membranes - 1) }, () => add('join')),
     ...(chained('storage') ? [add('tank-tee')] : []),
-    ...(chained('branch') ? [add('branch')] : []),
+    ...picks
+      .filter((p) => kindRow(p.kind).chain === 'branch' && kindRow(p.kind).work === 'opens')
+      .map(() => add('branch')),
     ...(partsOf(catalogue, 'frame').length > 0 ? [add('frame')] : []),
-  ].filter((p) => !has(p.kind) || p.kind === 'join');
+  ].filter((p) => !has(p.kind) || p.kind === 'join' || p.kind === 'branch');
 }
 
 const CHAINS: readonly Chain[] = ['feed', 'permeate', 'delivery', 'concentrate', 'stands'];
@@ -63,9 +65,23 @@ function inOrder(picks: readonly Picked[]): Picked[] {
       .map((p, i) => ({ p, i }))
       .sort((a, b) => kindRow(a.p.kind).rank - kindRow(b.p.kind).rank || a.i - b.i)
       .map(({ p }) => p);
+  const sides = branchesOf(of('branch'), (p) => p.kind);
   return CHAINS.flatMap(of).flatMap((p) =>
-    p.kind === 'tank-tee' ? [p, ...of('storage')] : p.kind === 'branch' ? [p, ...of('branch')] : [p],
+    p.kind === 'tank-tee' ? [p, ...of('storage')] : p.kind === 'branch' ? [p, ...(sides.shift() ?? [])] : [p],
   );
+}
+
+/** What hangs on branches, a branch for each outlet: what comes before an outlet in their order leads to it. */
+function branchesOf<T>(all: readonly T[], kindOf: (x: T) => string): T[][] {
+  const out: T[][] = [];
+  let way: T[] = [];
+  for (const x of all) {
+    way.push(x);
+    if (kindRow(kindOf(x)).work !== 'opens') continue;
+    out.push(way);
+    way = [];
+  }
+  return out;
 }
 
 /** Components with the names they have while nothing is approved: their kind, numbered from the second on. */
@@ -107,7 +123,7 @@ function runOf(from: Component, to: Component, site: Measured): { lengthM: numbe
   if (from.kind === 'feed') return level(FEED_M);
   if (kindRow(to.kind).chain === 'storage') return level(TANK_M);
   if (to.kind === 'tap') return tapRun(site);
-  if (to.kind === 'fridge') return level(FRIDGE_TUBE_M);
+  if (kindRow(to.kind).chain === 'branch' && kindRow(to.kind).work === 'opens') return level(FRIDGE_TUBE_M);
   // from a tap with an air gap it runs back down
   if (from.kind === 'tap') return { lengthM: Math.max(0.5, site.tapLengthM), riseM: -site.tapRiseM };
   if (to.kind === 'drain') return level(DRAIN_M);
@@ -181,9 +197,11 @@ export function buildSystem(choice: Choice, catalogue: Catalogue, site: Measured
   });
   const [stored] = chain('storage');
   links.run(of('tank-tee'), stored, 'branch');
-  chain('branch').forEach((to, i, all) => {
-    const from = i === 0 ? of('branch') : all[i - 1];
-    links.run(from, to, i === 0 ? 'branch' : 'out');
+  const tees = components.filter((c) => c.kind === 'branch');
+  branchesOf(chain('branch'), (c) => c.kind).forEach((side, n) => {
+    side.forEach((to, i) => {
+      links.run(i === 0 ? tees[n] : side[i - 1], to, i === 0 ? 'branch' : 'out');
+    });
   });
   drainLinks(links, components, membranes.at(-1), catalogue, choice.tube);
   return { components, links: links.all };

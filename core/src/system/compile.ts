@@ -22,11 +22,11 @@ export interface Paths {
   readonly permeate: readonly Step[];
   /** of each further membrane to its product tee */
   readonly joins: readonly (readonly Step[])[];
-  /** from the storage's tee, or what comes first after the membrane, to the branch tee or the tap */
+  /** from the storage's tee, or what comes first after the membrane, to the last branch tee or the tap */
   readonly trunk: readonly Step[];
   /** from the storage's tee to the storage */
   readonly storage: readonly Step[];
-  /** from the branch tee to each outlet; from the trunk's end where nothing branches */
+  /** from the last branch tee to the tap, then from each branch tee to its outlet; from the trunk's end where nothing branches */
   readonly outlets: readonly (readonly Step[])[];
   /** last membrane to the drain */
   readonly concentrate: readonly Step[];
@@ -84,16 +84,17 @@ function walk(system: System): Paths {
   const all = end ? product(end) : [];
   const first = all.findIndex((s) => chainOf(s.component) === 'delivery');
   // the tube into the storage's tee carries what the membrane makes: it belongs to the permeate's way
-  const teed = first >= 0 && all[first]?.component.kind === 'tank-tee' ? 1 : 0;
+  const stands = all[first]?.component;
+  const teed = stands && (stands.kind === 'tank-tee' || kindRow(stands.kind).work === 'stores') ? 1 : 0;
   const permeate = membrane ? all.slice(0, first < 0 ? all.length : first + teed) : [];
   const rest = first < 0 ? [] : all.slice(membrane ? first + teed : 0);
-  const fork = rest.findIndex((s) => s.component.kind === 'branch');
+  const fork = rest.findLastIndex((s) => s.component.kind === 'branch');
   const trunk = fork < 0 ? rest.slice(0, -1) : rest.slice(0, fork + 1);
   const tapWay = fork < 0 ? rest.slice(-1) : rest.slice(fork + 1);
   const tee = all.find((s) => s.component.kind === 'tank-tee')?.component;
-  const branch = rest[fork]?.component;
   const off = (l: Link): boolean => l.from.port === 'branch';
-  const side = branch ? [follow(branch, off, (c) => chainOf(c) === 'branch')] : [];
+  const tees = rest.filter((s) => s.component.kind === 'branch');
+  const sides = tees.map((s) => follow(s.component, off, (c) => chainOf(c) === 'branch'));
   const last = membranes.at(-1);
   return {
     feed,
@@ -101,7 +102,7 @@ function walk(system: System): Paths {
     joins: membranes.slice(1).map((m) => follow(m, main, (c) => chainOf(c) === 'permeate').slice(0, 1)),
     trunk,
     storage: tee ? follow(tee, off, (c) => chainOf(c) === 'storage') : [],
-    outlets: [tapWay, ...side].filter((w) => w.length > 0),
+    outlets: [tapWay, ...sides].filter((w) => w.length > 0),
     concentrate: last
       ? follow(last, (l) => l.from.port === 'drain', (c) => chainOf(c) === 'concentrate' || c.kind === 'permeate-pump' || c.kind === 'tap')
       : [],

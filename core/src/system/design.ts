@@ -23,6 +23,8 @@ export const DesignSchema = z.object({
   ironId: id.nullable().default(null),
   /** lifts the product to a fridge whose valve wants more than the tank gives */
   deliveryPumpId: id.nullable().default(null),
+  /** heats and cools on a branch of its own */
+  dispenserId: id.nullable().default(null),
   sedimentId: id,
   carbonIds: z.array(id).min(1).max(3),
   polishId: id,
@@ -49,6 +51,7 @@ const PLACES: readonly (readonly [keyof Design, KindName])[] = [
   ['lampId', 'lamp'],
   ['ironId', 'iron'],
   ['deliveryPumpId', 'delivery-pump'],
+  ['dispenserId', 'dispenser'],
   ['sedimentId', 'sediment'],
   ['carbonIds', 'carbon'],
   ['polishId', 'polish'],
@@ -118,6 +121,7 @@ const NAMING: readonly KindName[] = [
   'mineral',
   'lamp',
   'delivery-pump',
+  'dispenser',
 ];
 
 /** The design in a few words: "Element 285, Tank 12 L, Booster pump, small". */

@@ -12,6 +12,8 @@ const ORDER: readonly (readonly [string, string, string])[] = [
   ['membrane', 'non-return', 'The non-return valve belongs on the product.'],
   ['non-return', 'tank-tee', 'The non-return valve keeps the tank’s push off the membrane: it comes before the tank.'],
   ['sample', 'mineral', 'The sample port comes before the minerals.'],
+  ['vented-tank', 'tank-pump', 'The pump of a vented tank draws from it: it comes after.'],
+  ['tank-pump', 'polish', 'The polishing carbon comes after the tank’s pump.'],
   ['tank-tee', 'polish', 'The polishing carbon comes after the tank.'],
   ['polish', 'mineral', 'Minerals come after the polishing carbon.'],
   ['membrane', 'lamp', 'A lamp wants clear, soft water: it comes after the membrane.'],
@@ -34,6 +36,8 @@ export function systemFaults(system: System): string[] {
   const water = alongTheWater(system);
   const at = (kind: string): number => water.findIndex((c) => c.kind === kind);
   for (const [a, b, why] of ORDER) if (at(a) >= 0 && at(b) >= 0 && at(a) > at(b)) faults.push(why);
+  if (at('vented-tank') >= 0 && at('tank-pump') < 0)
+    faults.push('Nothing lifts the water out of a vented tank: it wants a pump of its own.');
   if (ofWork(system, 'opens').length === 0) faults.push('There is no tap.');
   if (ofWork(system, 'separates').length > 0) {
     for (const [kind, why] of WITH_MEMBRANE) if (at(kind) < 0) faults.push(why);

@@ -1,7 +1,7 @@
 import { feedWaterAt, supplyOf, type Site } from '../gauge/site.ts';
 import { tapFlowLMin, pressureForFlowBar, type Outlet } from '../hydraulics/outlet.ts';
-import { pressureAtWaterBar, waterAtPressureL, type AirTank } from '../hydraulics/tank.ts';
-import { solveTrain, type FeedWater, type Stretch, type Train, type Working } from '../hydraulics/train.ts';
+import { pressureAtWaterBar, waterAtPressureL, type AirTank, type VentedTank } from '../hydraulics/tank.ts';
+import { closingBar, solveTrain, type FeedWater, type Stretch, type Train, type Working } from '../hydraulics/train.ts';
 import { both, NO_WAY, type Way } from '../hydraulics/way.ts';
 import { partOf, type Catalogue, type PartOf } from '../parts/catalogue.ts';
 import { runDirect, type DirectRun } from '../run/openTap.ts';
@@ -21,8 +21,9 @@ const { max, min } = Math;
 /** A design in a house, ready for the physics. */
 export interface Plant {
   readonly train: Train;
-  /** null where water is made while it is drawn */
+  /** null where water is made while it is drawn, or stands open to the air */
   readonly tank: AirTank | null;
+  readonly vented?: VentedTank | undefined;
   /** beside the membrane while nothing runs, all elements together, L */
   readonly holdUp: HoldUp;
   readonly outlet: Outlet;
@@ -42,13 +43,13 @@ interface Plumbed {
   readonly toTap: Way;
   /** the tap with the tube that leads to it, at the measures it was built with */
   readonly tap: Way;
-  /** from the branch tee to what hangs on it; none where nothing does */
-  readonly branch: Way;
+  /** from its branch tee to each thing that hangs on one, by its kind */
+  readonly branches: Readonly<Record<string, Way>>;
 }
 const plumbed = new WeakMap<Catalogue, Map<string, Plumbed>>();
 /** The places of a design that its plumbing hangs on: all but element, restrictor and tank. */
 const PLUMBED = [
-  'pumpId', 'permeatePumpId', 'limiterId', 'mineralId', 'lampId', 'ironId', 'deliveryPumpId', 'sedimentId', 'polishId',
+  'pumpId', 'permeatePumpId', 'limiterId', 'mineralId', 'lampId', 'ironId', 'deliveryPumpId', 'dispenserId', 'sedimentId', 'polishId',
   'shutOffId', 'nonReturnId', 'feedId', 'drainId', 'tapId', 'tubeId',
 ] as const satisfies readonly (keyof Design)[]; // prettier-ignore
 const NOMINAL = { tapLengthM: 1, tapRiseM: 0 };
@@ -79,14 +80,14 @@ const felt = (w: Way, share: number): Way => ({
 
 /** Ways along a system's paths. Without a tank what the membrane makes runs the whole way to the tap by itself. */
 function plumbingAlong(paths: Paths, factor: LossFactor, stored: boolean, share: number): Plumbed {
-  const [tap = [], branch = []] = paths.outlets;
+  const [tap = [], ...sides] = paths.outlets;
   const permeate = { ...wayOf(paths.permeate, factor), bar: 0 };
   return {
     feed: stretchesOf(paths.feed, factor),
     permeate: stored ? both(permeate, felt(wayOf(paths.storage, factor), share)) : NO_WAY,
     toTap: both(stored ? wayOf(paths.storage, factor) : permeate, wayOf(paths.trunk, factor)),
     tap: wayOf(tap, factor),
-    branch: wayOf(branch, factor),
+    branches: Object.fromEntries(sides.map((side) => [side.at(-1)?.component.kind ?? '', wayOf(side, factor)])),
   };
 }
 
@@ -139,10 +140,10 @@ export function outletOf(design: Design, catalogue: Catalogue, site: Pick<Site, 
   return both(toTap, { ...tap, tubes });
 }
 
-/** From the tank through the trunk and the branch to a fridge, its delivery pump's lift taken off. */
-export function fridgeWayOf(design: Design, catalogue: Catalogue): Way {
-  const { toTap, branch } = plumbingOf(design, catalogue, HALF_WAY);
-  return both(toTap, branch);
+/** From the tank through the trunk and its branch to a fridge or a dispenser, a delivery pump's lift taken off. */
+export function branchWayOf(design: Design, catalogue: Catalogue, outlet: 'fridge' | 'dispenser'): Way {
+  const { toTap, branches } = plumbingOf(design, catalogue, HALF_WAY);
+  return both(toTap, branches[outlet] ?? NO_WAY);
 }
 
 /** Everything the physics needs of a design in a house. */
@@ -166,9 +167,10 @@ export function plantIn(system: System, site: Site, season: Season, load: number
   const restrictor = partIn(system, 'restrictor');
   if (!element || !restrictor) return null;
   const tank = partIn(system, 'tank');
+  const vented = partIn(system, 'vented-tank');
   const holdUp = element.holdUp ?? usualHoldUp(element.rating);
   const share = partIn(system, 'permeate-pump')?.backShare ?? 1;
-  const plumbing = plumbingAlong(pathsOf(system), atLoad(load), tank !== undefined, share);
+  const plumbing = plumbingAlong(pathsOf(system), atLoad(load), ofWork(system, 'stores').length > 0, share);
   return {
     train: {
       supply: supplyOf(site, season),
@@ -181,6 +183,7 @@ export function plantIn(system: System, site: Site, season: Season, load: number
       permeate: plumbing.permeate,
     },
     tank: tank ? { volumeL: tank.volumeL, airChargeBar: tank.airChargeBar } : null,
+    vented: vented && { volumeL: vented.volumeL, floatDropL: vented.floatDropL },
     holdUp: { productL: membranes.length * holdUp.productL, feedL: membranes.length * holdUp.feedL },
     outlet: both(plumbing.toTap, plumbing.tap),
     airBar: site.airBar,
@@ -190,7 +193,7 @@ export function plantIn(system: System, site: Site, season: Season, load: number
 /** The feed side of a system in a state, loads and faults with it, for the fast tables; null without a membrane. */
 export function trainOfSystem(system: System, house: House, state: SystemState): Train | null {
   const factor = factorIn(state);
-  const stored = partIn(system, 'tank') !== undefined;
+  const stored = ofWork(system, 'stores').length > 0;
   const share = partIn(system, 'permeate-pump')?.backShare ?? 1;
   const plumbing = plumbingAlong(pathsOf(system), factor, stored, share);
   const train = trainIn(system, house, state, plumbing.feed);
@@ -248,6 +251,7 @@ export function operate(
 ): Operating {
   const temperatureC = seasonTemperatureC(site, season);
   const water = feedWaterAt(site, temperatureC);
+  if (plant.vented) return operateVented(plant, plant.vented, water, temperatureC);
   if (!plant.tank) return operateDirect(plant, water, temperatureC);
   const m = map ?? operatingMap(plant.train, water);
   const fill = fillTank(m, plant.tank, 0, plant.airBar, LONGEST_FILL_MIN, middleFrom === 'solved');
@@ -268,6 +272,46 @@ export function operate(
     tapFlowLMin: tapFlowLMin(plant.outlet, middleBar, temperatureC),
   };
 }
+
+/**
+ * Fills a vented tank, to which nothing pushes back: the same flow from the first litre to the last, until the float shuts.
+ * What its pump gives at the tap hardly knows the content.
+ */
+function operateVented(plant: Plant, tank: VentedTank, water: FeedWater, temperatureC: number): Operating {
+  const working = solveTrain(plant.train, water, 0);
+  const { out } = working;
+  const madeLMin = out.permeateLDay / 1440;
+  const closeBar = closingBar(plant.train, water);
+  const minutes = madeLMin > 0 ? tank.volumeL / madeLMin : LONGEST_FILL_MIN;
+  const wasteRatio = madeLMin > 0 ? out.concentrateLDay / out.permeateLDay : Infinity;
+  const shuts = madeLMin > 0 && minutes < LONGEST_FILL_MIN && closeBar > 0;
+  const at = (waterL: number) => ({ minutes: madeLMin > 0 ? waterL / madeLMin : 0, waterL, tankBar: 0, permeateLDay: out.permeateLDay });
+  return {
+    temperatureC,
+    map: { closeBar, pressuresBar: [0], points: [working] },
+    fill: {
+      shuts,
+      reason: shuts ? null : 'pressure-too-low',
+      closeBar,
+      minutes,
+      waterL: tank.volumeL,
+      madeL: tank.volumeL,
+      wasteL: tank.volumeL * wasteRatio,
+      fillRecovery: out.recovery,
+      tankTdsMgL: out.permeateTdsMgL,
+      lastDropTdsMgL: out.permeateTdsMgL,
+      curve: [at(0), at(tank.volumeL / 2), at(tank.volumeL)],
+    },
+    direct: null,
+    litresADay: out.permeateLDay,
+    wasteRatio,
+    usableL: tank.volumeL - tank.floatDropL,
+    middle: working,
+    middleBar: 0,
+    middleL: tank.volumeL / 2,
+    tapFlowLMin: tapFlowLMin(plant.outlet, 0, temperatureC),
+  };
+} // prettier-ignore
 
 /** Runs a plant without a tank at its open tap. @param slices of the channel; fewer for searches */
 export function operateDirect(plant: Plant, water: FeedWater, temperatureC: number, slices?: number): Operating {

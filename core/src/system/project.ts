@@ -111,9 +111,14 @@ export function project(system: System, solved: Solved, house: House): Projected
   permeateSide(w, paths, solved, share, own);
   w.down(paths.storage, solved.teeBar, () => -solved.fromTankLMin, () => (solved.fromTankLMin > 0 ? solved.tankTdsMgL : solved.productTdsMgL));
   const drawn = solved.outlets.reduce((s, o) => s + o.flowLMin, 0);
-  w.down(paths.trunk, solved.teeBar, () => drawn, () => solved.drawnTdsMgL);
+  // what a branch takes does not go on beyond its tee; the few centimetres between two tees lose too little to be solved apart
+  const [, ...sides] = paths.outlets;
+  const tees = paths.trunk.flatMap((s, i) => (s.component.kind === 'branch' ? [i] : []));
+  const takes = (way: readonly Step[]): number => solved.outlets.find((o) => o.id === way.at(-1)?.component.id)?.flowLMin ?? 0;
+  const gone = (i: number): number => sides.reduce((s, way, n) => s + ((tees[n] ?? Infinity) < i ? takes(way) : 0), 0);
+  w.down(paths.trunk, solved.teeBar, (i) => drawn - gone(i), () => solved.drawnTdsMgL);
   for (const way of paths.outlets) {
-    const flow = solved.outlets.find((o) => o.id === way.at(-1)?.component.id)?.flowLMin ?? 0;
+    const flow = takes(way);
     w.down(way, solved.forkBar, () => flow, () => solved.drawnTdsMgL);
   }
   drainSide(w, paths, solved);

@@ -2,9 +2,9 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { house, rules, shelf, systemOf } from '../testing/fixtures.ts';
 import {
+  branchWayOf,
   decide,
   feedWaterAt,
-  fridgeWayOf,
   ofKind,
   ofWork,
   partsOf,
@@ -48,7 +48,7 @@ describe('the plumbing kept for one design', () => {
       const fresh = [...shelf];
       const told = (shelfOf: typeof shelf): unknown => [
         plantOf(design, shelfOf, site, 'today'),
-        fridgeWayOf(design, shelfOf),
+        branchWayOf(design, shelfOf, 'fridge'),
       ];
       expect({ change, told: told(shelf) }).toEqual({ change, told: told(fresh) });
     }

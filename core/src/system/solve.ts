@@ -11,7 +11,6 @@ import {
 } from '../hydraulics/train.ts';
 import { both, wayDropBar, wayFlowLMin, type Way } from '../hydraulics/way.ts';
 import type { Slice } from '../membrane/channel.ts';
-import type { PartOf } from '../parts/catalogue.ts';
 import { pathsOf, stretchesOf, wayOf, type LossFactor, type Paths } from './compile.ts';
 import {
   bypassLDay,
@@ -68,6 +67,15 @@ export interface Solved {
   readonly factor: LossFactor;
 }
 
+/** A store as it stands. */
+interface TankNow {
+  readonly bar: number;
+  readonly tdsMgL: number;
+  readonly open: boolean;
+  /** open to the air: the water passes it, filled from above and drawn from below */
+  readonly vented: boolean;
+}
+
 /** What the solver needs of a system in a state: its ways and its membranes, as they are. */
 interface Ready {
   readonly paths: Paths;
@@ -79,7 +87,7 @@ interface Ready {
   readonly trunk: Way;
   readonly storage: Way;
   readonly outlets: readonly { readonly component: Component; readonly way: Way; readonly open: number }[];
-  readonly tank: { readonly bar: number; readonly tdsMgL: number; readonly open: boolean } | null;
+  readonly tank: TankNow | null;
   readonly bypass: number;
 }
 
@@ -125,7 +133,6 @@ function ready(system: System, house: House, state: SystemState): Ready {
   const supply = held === undefined ? house.supply : { staticBar: held, resistance: 0 };
   const train = trainIn(system, { ...house, supply }, state, feed);
   const [stored] = ofWork(system, 'stores');
-  const tankPart = stored?.part?.kind === 'tank' ? stored.part : null;
   const content = stored ? state.tanks?.[stored.id] : undefined;
   return {
     paths,
@@ -138,25 +145,31 @@ function ready(system: System, house: House, state: SystemState): Ready {
     storage: wayOf(paths.storage, factor),
     outlets: paths.outlets.flatMap((way) => {
       const component = way.at(-1)?.component;
-      return component ? [{ component, way: wayOf(way, factor), open: openOf(state, component.id, 0) }] : [];
+      // the pump of a vented tank that has run empty stops itself
+      const dry = stored?.part?.kind === 'vented-tank' && (content?.litres ?? 0) <= 0;
+      return component ? [{ component, way: wayOf(way, factor), open: dry ? 0 : openOf(state, component.id, 0) }] : [];
     }),
-    tank: stored && tankPart ? tankStateOf(stored, tankPart, state, house.airBar, content) : null,
+    tank: stored ? tankNow(stored, state, house.airBar, content) : null,
     bypass: severityOf(state, ofWork(system, 'separates')[0]?.id, 'bypassed'),
   };
 }
 
-function tankStateOf(
+function tankNow(
   stored: Component,
-  part: PartOf<'tank'>,
   state: SystemState,
   airBar: number,
   content: { readonly litres: number; readonly tdsMgL: number } | undefined,
-): NonNullable<Ready['tank']> {
+): TankNow | null {
+  const { part } = stored;
+  const open = openOf(state, stored.id, 1) > 0;
+  if (part?.kind === 'vented-tank') return { bar: 0, tdsMgL: content?.tdsMgL ?? 0, open, vented: true };
+  if (part?.kind !== 'tank') return null;
   const air = tankIn(part, state, stored.id);
   return {
     bar: max(0, pressureAtWaterBar(air, content?.litres ?? 0, airBar)),
     tdsMgL: content?.tdsMgL ?? 0,
-    open: openOf(state, stored.id, 1) > 0,
+    open,
+    vented: false,
   };
 }
 
@@ -257,7 +270,7 @@ export function solve(system: System, house: House, state: SystemState = {}): So
     return w.out.permeateLDay / 1440 + extra(w, teeBar) + tankFlow(r, teeBar) - sum(forkFrom(r, teeBar).flows);
   };
   const highest = feedPressures(r.train, 0, r.water.temperatureC).inletBar / (r.train.permeatePump?.backShare ?? 1);
-  const teeBar = teeOf(balance, r, highest);
+  const teeBar = r.tank?.vented === true ? 0 : teeOf(balance, r, highest);
   const w = make.settled(teeBar);
   return asSolved(r, w, teeBar, extra(w, teeBar), system);
 }
@@ -308,7 +321,7 @@ function asSolved(r: Ready, w: Working, teeBar: number, extraLMin: number, syste
   // what the balance leaves is the tank's: flow is conserved at its tee to rounding
   const fromTank = r.tank?.open ? sum(flows) - productLMin : 0;
   const drawn = sum(flows);
-  const drawnTds = drawn > 0 && fromTank > 0 ? (productLMin * productTds + fromTank * (r.tank?.tdsMgL ?? 0)) / drawn : productTds;
+  const drawnTds = r.tank?.vented === true ? r.tank.tdsMgL : drawn > 0 && fromTank > 0 ? (productLMin * productTds + fromTank * (r.tank?.tdsMgL ?? 0)) / drawn : productTds;
   return {
     feedLMin: out.feedLDay / 1440 + extraLMin,
     productLMin,
@@ -335,7 +348,7 @@ function asSolved(r: Ready, w: Working, teeBar: number, extraLMin: number, syste
 function standing(r: Ready, train: Train, state: SystemState, system: System): Solved {
   const back = system.components.find((c) => c.kind === 'non-return');
   const leak = leakBackLMin(severityOf(state, back?.id, 'leaks'), r.tank?.bar ?? 0);
-  const teeBar = r.tank?.open
+  const teeBar = r.tank?.open && !r.tank.vented
     ? rootOfFalling((p) => tankFlow(r, p) - leak - sum(forkFrom(r, p).flows), 0, r.tank.bar, 1e-9)
     : 0;
   const { forkBar, flows } = forkFrom(r, teeBar);

@@ -115,7 +115,6 @@ function Strokes({
   const dash = profile ? undefined : '3 5';
   const [restrictor, drain] = layout.concentrate;
   const tee = layout.main.find((p) => p.element.kind === 'tank-tee');
-  const fork = layout.main.find((p) => p.element.kind === 'branch');
   return (
     <g fill="none" strokeLinecap="butt">
       {layout.main.slice(1).map((p, i) => {
@@ -145,8 +144,8 @@ function Strokes({
           strokeDasharray={dash ?? '2 2'}
         />
       )}
-      {layout.branch.map((p, i) => {
-        const from = i === 0 ? fork : layout.branch[i - 1];
+      {layout.branch.map((p) => {
+        const from = layout.all.find((x) => x.element.id === p.from);
         return (
           from && (
             <line
@@ -274,7 +273,8 @@ function Figures({
   const tap = at('tap');
   const drain = at('drain');
   const product = at('sample');
-  const tank = layout.tank;
+  const { tank } = layout;
+  const vented = at('vented-tank');
   const n = formatNumber;
   const text = (
     x: number,
@@ -312,6 +312,11 @@ function Figures({
           `to drain ${n(drain.point.flowLMin, 2)} L/min, ${n(drain.point.tdsMgL)} mg/L`,
           'end',
         )}
+      {vented && (
+        <text x={vented.x} y={BAND.branchY + 4} textAnchor="middle" className="line-axis">
+          {`${n(profile.tankL, 2)} of ${n(profile.tankFullL, 2)} L, tap open`}
+        </text>
+      )}
       {tank?.point && (
         <>
           {text(

@@ -1,4 +1,12 @@
-import { alongTheWater, branchOf, type Component, type Profile, type ProfilePoint, type System } from '@katharos/core';
+import {
+  alongTheWater,
+  branchOf,
+  pathsOf,
+  type Component,
+  type Profile,
+  type ProfilePoint,
+  type System,
+} from '@katharos/core';
 
 /** What passes the tube into a component. */
 export type Passing = Profile['passing'][string];
@@ -7,6 +15,8 @@ export type Passing = Profile['passing'][string];
 export interface Placed {
   readonly element: Component;
   readonly point: ProfilePoint | undefined;
+  /** what stands before it */
+  readonly from: string | undefined;
   /** in the tube that leads to it */
   readonly into: Passing | undefined;
   readonly x: number;
@@ -16,7 +26,7 @@ export interface Placed {
 export interface Layout {
   readonly main: readonly Placed[];
   readonly tank: Placed | undefined;
-  /** what hangs off the branch tee, the outlet last */
+  /** what hangs off the branch tees, each outlet last on its own */
   readonly branch: readonly Placed[];
   readonly concentrate: readonly Placed[];
   /** every component, in flow order */
@@ -44,6 +54,7 @@ export function layoutLine(system: System, profile: Profile | null, width: numbe
     return {
       element,
       point: profile?.points.find((p) => p.id === element.id),
+      from: link?.from.component,
       into: link && profile?.passing[link.id],
       x,
       y,
@@ -52,7 +63,17 @@ export function layoutLine(system: System, profile: Profile | null, width: numbe
   const placed = main.map((element, i) => place(element, BAND.padLeft + i * step, BAND.lineY));
   const xOf = (kind: string): number => placed.findLast((p) => p.element.kind === kind)?.x ?? width / 2;
   const tank = on('tank').map((e) => place(e, xOf('tank-tee'), BAND.branchY))[0];
-  const branch = on('fridge').map((e, i) => place(e, xOf('branch') + i * step * 1.1, BAND.branchY));
+  const tees = placed.filter((p) => p.element.kind === 'branch');
+  const sides = pathsOf(system).outlets.slice(1);
+  // each runs on to the right from its tee, or from where the branch before it ends
+  let free = 0;
+  const branch = sides.flatMap((way, n) =>
+    way.map(({ component }) => {
+      const x = Math.max(tees[n]?.x ?? width / 2, free);
+      free = x + step * 1.1;
+      return place(component, x, BAND.branchY);
+    }),
+  );
   const concentrate = on('concentrate').map((e, i) => place(e, xOf('membrane') - step * (0.9 + i * 1.2), BAND.branchY));
   const byId = new Map([...placed, ...(tank ? [tank] : []), ...branch, ...concentrate].map((p) => [p.element.id, p]));
   return { main: placed, tank, branch, concentrate, all: elements.flatMap((e) => byId.get(e.id) ?? []) };

@@ -1,4 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
+import { decide } from '@katharos/core';
+import { house, rules, shelf, systemOf } from '@katharos/core/testing';
 import { flowWidth, salinityColour } from './colour.ts';
 import { numbersInWords } from '../job/lensStates.ts';
 import { curveY, layoutLine } from './layout.ts';
@@ -26,6 +28,20 @@ describe('the drawing', () => {
     }
     const xs = l.main.map((p) => p.x);
     expect([...xs].sort((a, b) => a - b)).toEqual(xs);
+  });
+  test('what hangs on several branches stands beside each other, each drawn from what comes before it', () => {
+    const known = { ...house, fridge: 'yes', fridgeMinBar: 2.8, dispenser: 'yes' };
+    const d = decide({ known, catalogue: shelf, rules });
+    if (d.kind !== 'recommendation') throw new Error(d.sentence);
+    const l = layoutLine(systemOf(d.chosen.design), null, 1280);
+    expect(l.branch.map((p) => [p.element.kind, p.from])).toEqual([
+      ['delivery-pump', 'branch'],
+      ['fridge', 'delivery-pump'],
+      ['dispenser', 'branch-2'],
+    ]);
+    const xs = l.branch.map((p) => p.x);
+    const gaps = xs.slice(1).map((x, i) => x - (xs[i] ?? 0));
+    expect(Math.min(...gaps)).toBeGreaterThan(50);
   });
   test('joint numbers that follow each other are a range, others a list', () => {
     expect([[3], [3, 4], [13, 25], [18, 19, 20, 23]].map(numbersInWords)).toEqual(['3', '3–4', '13, 25', '18–20, 23']);

@@ -4,7 +4,7 @@ const BRANCH = {
   feed: 'on the feed',
   product: 'on the product',
   tank: 'off the tank tee',
-  fridge: 'on the fridge branch',
+  fridge: 'on a branch',
   concentrate: 'on the way to the drain',
 } as const;
 

@@ -11,7 +11,7 @@ import { lampWork, UV_DOSE } from '../../treatment/lamp.ts';
 import { RINSE_L } from '../../run/liveDirect.ts';
 import { PRODUCT_TRANSMITTANCE, settle, type SizeInput } from '../kinds/candidates.ts';
 import { evaluate, type Evaluation } from '../judge/evaluate.ts';
-import { fridgeBar } from '../judge/failures.ts';
+import { branchBar, branchOutlets } from '../judge/failures.ts';
 import { productWater } from '../judge/product.ts';
 
 /** Reasons of a recommendation, each with its figures. */
@@ -91,7 +91,8 @@ export function titleOf(e: Evaluation, site: Site, catalogue: Catalogue): string
     ...(design.ironId === null ? [] : ['an iron cartridge']),
     ...(design.mineralId === null ? [] : [tank ? 'minerals after the tank' : 'minerals']),
     ...(design.lampId === null ? [] : ['an ultraviolet lamp']),
-    ...(design.deliveryPumpId === null ? [] : ['a delivery pump for the fridge']),
+    ...(design.deliveryPumpId === null ? [] : [`a delivery pump for the ${design.fridge ? 'fridge' : 'dispenser'}`]),
+    ...(design.dispenserId === null ? [] : ['a branch to a dispenser']),
   ];
   const list = parts.length === 1 ? (parts[0] ?? '') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1) ?? ''}`;
   const power = design.pumpId !== null || design.lampId !== null || design.deliveryPumpId !== null;
@@ -174,16 +175,21 @@ function outletReasons(e: Evaluation, site: Site, catalogue: Catalogue): string[
   const out: string[] = [];
   const n = formatNumber;
   const { design, worst: w } = e;
-  if (design.fridge && design.tankId !== null) {
-    const full = fridgeBar(design, catalogue, w.fill.closeBar, w.temperatureC);
-    // pressure in the tank at which the fridge just gets what its valve asks
-    const least = w.fill.closeBar - (full - site.fridgeMinBar);
-    const tank = partOf(catalogue, 'tank', design.tankId);
-    const left = waterAtPressureL(tank, least, site.airBar);
+  for (const at of design.tankId === null ? [] : branchOutlets(design, catalogue, site)) {
+    const full = branchBar(at, design, catalogue, w.fill.closeBar, w.temperatureC);
+    // pressure in the tank at which it just gets what its valve asks
+    const least = w.fill.closeBar - (full - at.minBar);
+    const left = waterAtPressureL(partOf(catalogue, 'tank', design.tankId ?? ''), least, site.airBar);
     out.push(
       left <= 0.05
-        ? `The fridge is served down to the last of the tank: ${n(full, 2)} bar from a full one, ${n(site.fridgeMinBar, 2)} wanted.`
-        : `The fridge sees ${n(full, 2)} bar from a full tank and is served until ${n(left, 2)} L are left in it; below that its valve, which wants ${n(site.fridgeMinBar, 2)} bar, waits for the refill.`,
+        ? `The ${at.outlet} is served down to the last of the tank: ${n(full, 2)} bar from a full one, ${n(at.minBar, 2)} wanted.`
+        : `The ${at.outlet} sees ${n(full, 2)} bar from a full tank and is served until ${n(left, 2)} L are left in it; below that its valve, which wants ${n(at.minBar, 2)} bar, waits for the refill.`,
+    );
+  }
+  if (design.dispenserId !== null) {
+    const part = partOf(catalogue, 'dispenser', design.dispenserId);
+    out.push(
+      `${part.name}: ${n(part.coldL, 2)} L cold and ${n(part.hotL, 2)} L hot of its own, up to ${n(part.powerW, 3)} W at a socket of its own. It is filled and run at both spouts before its heater is switched on.`,
     );
   }
   if (design.lampId !== null) {

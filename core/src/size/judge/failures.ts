@@ -5,7 +5,7 @@ import { feedPressures } from '../../hydraulics/train.ts';
 import { wayDropBar } from '../../hydraulics/way.ts';
 import { agentOf, carbonOf } from '../../system/carbon.ts';
 import { elementInWords, type Design } from '../../system/design.ts';
-import { fridgeWayOf, outletOf, trainOf, type Operating } from '../../system/plant.ts';
+import { branchWayOf, outletOf, trainOf, type Operating } from '../../system/plant.ts';
 import type { ElementOutput } from '../../membrane/element.ts';
 import { formatNumber, formatReading } from '../../quantity/format.ts';
 import { findPart, partOf, partsOf, type Catalogue, type PartOf } from '../../parts/catalogue.ts';
@@ -42,6 +42,7 @@ export type FailureCode =
   | 'fridge-too-weak'
   | 'fridge-wants-store'
   | 'lamp-without-power'
+  | 'dispenser-without-power'
   | 'lamp-too-weak'
   | 'tank-not-wanted'
   | 'tank-wanted';
@@ -109,10 +110,15 @@ export function earlyFailures(design: Design, catalogue: Catalogue, site: Site, 
     out.push({ code: 'tank-not-wanted', text: 'The household wants no tank.' });
   if (design.tankId === null && site.storeWish === 'tank')
     out.push({ code: 'tank-wanted', text: 'Without a tank: the household, or the house rule, wants a store.' });
-  if (design.tankId === null && design.fridge)
+  if (design.dispenserId !== null && site.socket === 'no')
+    out.push({
+      code: 'dispenser-without-power',
+      text: 'A dispenser that heats and cools needs a socket of its own, and there is none in the cupboard.',
+    });
+  if (design.tankId === null && (design.fridge || design.dispenserId !== null))
     out.push({
       code: 'fridge-wants-store',
-      text: 'Without a tank: a fridge takes small sips, and each would start the pump and bring the salty first water. It wants a tank.',
+      text: `Without a tank: a ${design.fridge ? 'fridge' : 'dispenser'} takes small sips, and each would start the pump and bring the salty first water. It wants a tank.`,
     });
   if (design.pumpId === null && site.worstBar < rules.unpumpedMinBar)
     out.push({
@@ -234,20 +240,49 @@ function carbonFailures(
 /** Flow a fridge's valve takes, L/min. */
 export const FRIDGE_FLOW_LMIN = 0.5;
 
-/** Pressure a fridge sees from a tank at a pressure: less the filters and the tubes on the way, bar. */
-export function fridgeBar(design: Design, catalogue: Catalogue, tankBar: number, temperatureC: number): number {
-  return tankBar - wayDropBar(fridgeWayOf(design, catalogue), FRIDGE_FLOW_LMIN, temperatureC);
+/** Something on a branch of its own that fills only from a least pressure on. */
+export interface BranchOutlet {
+  readonly outlet: 'fridge' | 'dispenser';
+  /** it asks for, bar */
+  readonly minBar: number;
+  readonly flowLMin: number;
+}
+
+/** What of a design hangs on branches, in the order a delivery pump goes to them. */
+export function branchOutlets(
+  design: Pick<Design, 'fridge' | 'dispenserId'>,
+  catalogue: Catalogue,
+  site: Site,
+): BranchOutlet[] {
+  const part = design.dispenserId === null ? null : partOf(catalogue, 'dispenser', design.dispenserId);
+  return [
+    ...(design.fridge ? [{ outlet: 'fridge' as const, minBar: site.fridgeMinBar, flowLMin: FRIDGE_FLOW_LMIN }] : []),
+    ...(part ? [{ outlet: 'dispenser' as const, minBar: part.minInletBar, flowLMin: part.fillLMin }] : []),
+  ];
+}
+
+/** Pressure an outlet on a branch sees from a tank at a pressure: less the filters and the tubes on the way, bar. */
+export function branchBar(
+  at: BranchOutlet,
+  design: Design,
+  catalogue: Catalogue,
+  tankBar: number,
+  temperatureC: number,
+): number {
+  // a dispenser's own valve is part of its way: what it loses there is what it sees
+  const valve = at.outlet === 'dispenser' ? at.minBar : 0;
+  return tankBar - wayDropBar(branchWayOf(design, catalogue, at.outlet), at.flowLMin, temperatureC) + valve;
 }
 
 /** A fridge that a full tank does not serve; a lamp too weak for the tap's first rush. */
 function outletFailures(design: Design, catalogue: Catalogue, w: Operating, site: Site): Failure[] {
   const out: Failure[] = [];
-  if (design.fridge && !w.direct) {
-    const bar = fridgeBar(design, catalogue, w.fill.closeBar, w.temperatureC);
-    if (bar < site.fridgeMinBar)
+  for (const at of w.direct ? [] : branchOutlets(design, catalogue, site)) {
+    const bar = branchBar(at, design, catalogue, w.fill.closeBar, w.temperatureC);
+    if (bar < at.minBar)
       out.push({
         code: 'fridge-too-weak',
-        text: `Even from a full tank the fridge would see ${formatNumber(max(0, bar), 2)} bar; its valve wants ${formatNumber(site.fridgeMinBar, 2)}. A delivery pump would lift it.`,
+        text: `Even from a full tank the ${at.outlet} would see ${formatNumber(max(0, bar), 2)} bar; its valve wants ${formatNumber(at.minBar, 2)}. A delivery pump would lift it.`,
       });
   }
   if (design.lampId !== null) {

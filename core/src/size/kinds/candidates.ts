@@ -2,6 +2,7 @@ import { isPrivate } from '../../gauge/doubts.ts';
 import type { FieldKey, Known } from '../../gauge/fields.ts';
 import type { Site } from '../../gauge/site.ts';
 import { bedOf } from '../../system/carbon.ts';
+import type { Choice } from '../../system/build.ts';
 import type { Design } from '../../system/design.ts';
 import { partsOf, type Catalogue, type Part, type PartKind, type PartOf } from '../../parts/catalogue.ts';
 import { formatNumber } from '../../quantity/format.ts';
@@ -16,6 +17,15 @@ export interface SizeInput {
   readonly rules: HouseRules;
   /** half-widths of readings whose instrument says how far it may be off, base units */
   readonly errors?: Partial<Record<FieldKey, number>> | undefined;
+}
+
+/** A system put together without a search: what goes in, what it is, and why. */
+export interface Assembly {
+  readonly choice: Choice;
+  readonly sentence: string;
+  readonly reasons: readonly string[];
+  /** water, cartridges and lamp of a year, the firm's money */
+  readonly costYear: number;
 }
 
 /** What the search chooses; all else the house and the rules settle. */
@@ -180,6 +190,8 @@ export function settle(catalogue: Catalogue, site: Site, rules: HouseRules): Set
       'An ultraviolet lamp last before the tap: the report found microbes. It wants power and clear, soft water, so it comes after the membrane. Nobody drinks while it is off, and product water goes to a laboratory before anybody drinks at all.',
     );
   if (site.airGap) reasons.push('A tap with air gap, as the local code demands.');
+  const dispenser = site.dispenser ? least(partsOf(catalogue, 'dispenser'), (p) => p.minInletBar) : undefined;
+  if (site.dispenser && !dispenser) reasons.push('They want a dispenser that heats or cools, and the shelf has none.');
   const shut = least(partsOf(catalogue, 'shut-off'), (p) => -p.closeRatio);
   return {
     reasons,
@@ -188,6 +200,7 @@ export function settle(catalogue: Catalogue, site: Site, rules: HouseRules): Set
       mineralId: mineral?.id ?? null,
       lampId: lamp?.id ?? null,
       ironId: iron?.id ?? null,
+      dispenserId: dispenser?.id ?? null,
       sedimentId: sediment.id,
       carbonIds: [block.id, block.id],
       polishId: needed(

@@ -11,7 +11,7 @@ import { COARSE_MAP } from '../../run/fill.ts';
 import type { HouseRules } from '../../rules/rules.ts';
 import { settle, type SizeInput } from './candidates.ts';
 import { careOf, certainScore, SCORE, type GiveUp } from '../judge/evaluate.ts';
-import { earlyFailures, highestRecovery, RECOVERY_RANGE, type FailureCode } from '../judge/failures.ts';
+import { branchOutlets, earlyFailures, highestRecovery, RECOVERY_RANGE, type FailureCode } from '../judge/failures.ts';
 import { yearCost } from '../judge/year.ts';
 
 const { max, min } = Math;
@@ -42,11 +42,12 @@ type Drive = Pick<Design, 'pumpId' | 'permeatePumpId' | 'deliveryPumpId'>;
  * Pump or not: a booster, or a permeate pump on a system without one, or neither. Each brings a delivery pump where even
  * its highest closing pressure would not open a fridge's valve and there is a socket for it.
  */
-function drives({ catalogue }: SizeInput, site: Site): Drive[] {
-  const lift = site.fridge && site.socket !== 'no' ? byId(partsOf(catalogue, 'delivery-pump'))[0] : undefined;
+function drives({ catalogue }: SizeInput, site: Site, dispenserId: string | null): Drive[] {
+  const [first] = branchOutlets({ fridge: site.fridge, dispenserId }, catalogue, site);
+  const lift = first && site.socket !== 'no' ? byId(partsOf(catalogue, 'delivery-pump'))[0] : undefined;
   const share = Math.max(0, ...partsOf(catalogue, 'shut-off').map((p) => p.closeRatio));
   const delivery = (closeBar: number): string | null =>
-    lift && closeBar - FRIDGE_WAY_BAR < site.fridgeMinBar ? lift.id : null;
+    lift && first && closeBar - FRIDGE_WAY_BAR < first.minBar ? lift.id : null;
   return [
     { pumpId: null, permeatePumpId: null, deliveryPumpId: delivery(share * site.worstBar) },
     ...byId(partsOf(catalogue, 'pump')).map((p) => ({
@@ -90,7 +91,7 @@ function coresOf(input: SizeInput, site: Site, passes: (d: Design) => boolean): 
   const tanks = byId(partsOf(catalogue, 'tank'));
   // what feeds an open tap runs fast: the widest tube there is
   const wide = byId(partsOf(catalogue, 'tube')).reduce((a, b) => (b.boreMm > a.boreMm ? b : a));
-  return drives(input, site).flatMap((drive) => {
+  return drives(input, site, settled.dispenserId).flatMap((drive) => {
     const pump = drive.pumpId === null ? null : partOf(catalogue, 'pump', drive.pumpId);
     return [1, 2, 3].flatMap((elementCount) =>
       byId(partsOf(catalogue, 'element')).map((element): Core => {

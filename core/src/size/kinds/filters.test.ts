@@ -29,7 +29,7 @@ import {
   type SystemView,
 } from '../../index.ts';
 import { FACT_VERSION, type Fact } from '../../record/facts.ts';
-import type { FilterSystem } from './filters.ts';
+import type { Assembly } from './candidates.ts';
 
 const taste: Known = { ...house, aim: 'taste' };
 const well: Known = {
@@ -42,7 +42,7 @@ function otherwise(known: Known, catalogue: readonly Part[] = shelf): OtherWay {
   if (d.kind !== 'other-way') throw new Error(d.sentence);
   return d;
 }
-function filtersOf(known: Known, catalogue: readonly Part[] = shelf): FilterSystem {
+function filtersOf(known: Known, catalogue: readonly Part[] = shelf): Assembly {
   const { system, sentence } = otherwise(known, catalogue);
   if (!system) throw new Error(sentence);
   return system;
@@ -53,11 +53,11 @@ function siteOf(known: Known): Site {
   return r.site;
 }
 function seen(known: Known): SystemView {
-  const v = viewSystem(input(known), { filters: filtersOf(known) });
+  const v = viewSystem(input(known), { assembly: filtersOf(known) });
   if (!v.ok) throw new Error(v.reason);
   return v.view;
 }
-const kinds = (f: FilterSystem): string[] => f.choice.picks.map((p) => p.kind);
+const kinds = (f: Assembly): string[] => f.choice.picks.map((p) => p.kind);
 let serial = 0;
 const uuid = (): string => `5f0c4b1e-3333-4333-a333-${String(++serial).padStart(12, '0')}`;
 const T0 = Date.parse('2026-03-02T08:00:00.000Z');

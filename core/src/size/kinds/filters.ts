@@ -1,5 +1,5 @@
 import { feedWaterAt, supplyOf, type Site } from '../../gauge/site.ts';
-import { usedUpIn } from '../../keep/life.ts';
+import { changesCostYear, usedUpIn } from '../../keep/life.ts';
 import { partsOf, type Catalogue, type Part, type PartOf } from '../../parts/catalogue.ts';
 import { partInSentence } from '../../parts/kinds.ts';
 import { formatNumber } from '../../quantity/format.ts';
@@ -10,18 +10,9 @@ import { agentOf, bedIn, throttleLMin } from '../../system/carbon.ts';
 import type { System } from '../../system/system.ts';
 import { carbonWork, type CarbonWork } from '../../treatment/carbon.ts';
 import { lampPreconditions, lampWork, RAW_TRANSMITTANCE, UV_DOSE } from '../../treatment/lamp.ts';
-import { entryAndTap, tapFor, type SizeInput } from './candidates.ts';
+import { entryAndTap, tapFor, type Assembly, type SizeInput } from './candidates.ts';
 
 const { max, min } = Math;
-
-/** A system of filters, without a membrane: what goes in, what it is, and why. */
-export interface FilterSystem {
-  readonly choice: Choice;
-  readonly sentence: string;
-  readonly reasons: readonly string[];
-  /** cartridges, lamp and power of a year, the firm's money */
-  readonly costYear: number;
-}
 
 /** A tap that gives less than this is no filter tap, L/min. */
 const LEAST_TAP_LMIN = 0.8;
@@ -60,10 +51,7 @@ const canBuild = (catalogue: Catalogue, rules: HouseRules): boolean =>
 
 /** Cartridges, lamp and power of a year, the firm's money. */
 function costOf(system: System, site: Site, rules: HouseRules): number {
-  const parts = usedUpIn(system, site, site.litresADay, 0).reduce(
-    (s, u) => s + ((u.part.price ?? 0) * 365) / u.days,
-    0,
-  );
+  const parts = changesCostYear(usedUpIn(system, site, site.litresADay, 0));
   const watts = system.components.reduce((s, c) => s + (c.part?.kind === 'lamp' ? c.part.powerW : 0), 0);
   const water = (365 * site.litresADay * rules.waterPerM3) / 1000;
   return parts + water + (watts * 8760 * rules.powerPerKWh) / 1000;
@@ -103,7 +91,7 @@ function tryCarbon(part: PartOf<'carbon'>, count: number, site: Site, { catalogu
  * Carbon at its own tap: the cheapest that has its time at the fastest flow; where none has, the one that asks for the
  * least throttling. @returns null where none on the shelf does even throttled
  */
-export function carbonAtTap(site: Site, input: SizeInput): FilterSystem | null {
+export function carbonAtTap(site: Site, input: SizeInput): Assembly | null {
   const { catalogue, rules } = input;
   if (!canBuild(catalogue, rules)) return null;
   const tried = partsOf(catalogue, 'carbon').flatMap((part) => [1, 2, 3].map((n) => tryCarbon(part, n, site, input)));
@@ -169,7 +157,7 @@ export function againstLamp(site: Site): string[] {
  * smallest lamp that gives its dose at the fastest flow, at the end of its life, in the dimmest water it may stand in.
  * @returns null where its conditions are not met, or no lamp on the shelf is strong enough
  */
-export function lampAtTap(site: Site, input: SizeInput): FilterSystem | null {
+export function lampAtTap(site: Site, input: SizeInput): Assembly | null {
   const { catalogue, rules } = input;
   const [carbon] = [...partsOf(catalogue, 'carbon')]
     .filter((c) => c.holds === 'chlorine')

@@ -2,8 +2,8 @@ import { isPrivate, type Doubt } from '../../gauge/doubts.ts';
 import type { Assumed, Site } from '../../gauge/site.ts';
 import { formatNumber } from '../../quantity/format.ts';
 import { RAW_TRANSMITTANCE } from '../../treatment/lamp.ts';
-import { wantsLamp, type SizeInput } from './candidates.ts';
-import { againstLamp, carbonAtTap, lampAtTap, type FilterSystem } from './filters.ts';
+import { wantsLamp, type Assembly, type SizeInput } from './candidates.ts';
+import { againstLamp, carbonAtTap, lampAtTap } from './filters.ts';
 
 /** What they want is answered without reverse osmosis, or needs nothing at all. */
 export interface OtherWay {
@@ -14,7 +14,7 @@ export interface OtherWay {
   readonly instead: readonly string[];
   readonly assumed: readonly Assumed[];
   /** what may be put in instead; null where nothing on the shelf does, or nothing is needed */
-  readonly system: FilterSystem | null;
+  readonly system: Assembly | null;
   readonly safety: readonly Doubt[];
 }
 
@@ -96,7 +96,7 @@ function disinfectionAlone(site: Site, input: SizeInput): Told {
 }
 
 /** What is said of a lamp at the drinking tap alone. */
-function lampWords(site: Site, system: FilterSystem | null): string[] {
+function lampWords(site: Site, system: Assembly | null): string[] {
   if (system) return ['For this tap alone, meanwhile or instead:', system.sentence, ...system.reasons];
   if (!wantsLamp(site)) return ['The report found it clean: nothing is put in for it now.'];
   const against = againstLamp(site);

@@ -4,6 +4,8 @@ import { formatReading, type Part, type PartKind } from '@katharos/core';
 export const KIND_WORDS: Readonly<Record<PartKind, string>> = {
   element: 'element',
   tank: 'tank',
+  'vented-tank': 'vented tank',
+  dispenser: 'dispenser',
   restrictor: 'restrictor',
   pump: 'booster pump',
   'permeate-pump': 'permeate pump',
@@ -41,6 +43,10 @@ export function summaryOf(p: Part): string {
     }
     case 'tank':
       return `${n(p.volumeL, 3)} L, charged to ${n(p.airChargeBar, 2)} bar`;
+    case 'vented-tank':
+      return `${n(p.volumeL, 3)} L to its float, which opens ${n(p.floatDropL, 2)} L lower`;
+    case 'dispenser':
+      return `fills from ${n(p.minInletBar, 2)} bar at ${n(p.fillLMin, 2)} L/min, ${n(p.coldL, 2)} L cold, ${n(p.hotL, 2)} L hot, ${n(p.powerW, 3)} W`;
     case 'restrictor':
       return `${p.flow.kind}, ${n(p.flow.flowLDay, 4)} L/day at ${n(p.flow.atBar, 2)} bar, ${n(p.flow.atC, 2)} °C`;
     case 'pump':

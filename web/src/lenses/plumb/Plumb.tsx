@@ -20,7 +20,7 @@ const BRANCH_WORD: Readonly<Record<Branch, string>> = {
   feed: 'feed',
   product: 'product',
   tank: 'to the tank',
-  fridge: 'to the fridge',
+  fridge: 'on a branch',
   concentrate: 'to the drain',
 };
 const PARTS = ['Joints', 'Tubes', 'Holes'] as const;

@@ -1,12 +1,4 @@
-import {
-  designInWords,
-  holdsApproval,
-  proposalOf,
-  sameProposal,
-  type Decision,
-  type Design,
-  type Proposal,
-} from '@katharos/core';
+import { designInWords, holdsApproval, proposalOf, sameProposal, type Decision, type Proposal } from '@katharos/core';
 import { StoredVersionSchema } from '@katharos/contract';
 import { Alert, Button, Checkbox, Modal, Textarea } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
@@ -137,13 +129,13 @@ export function Approve({
   );
 }
 
-/** Another design taken against the advice, with its reason for the record. */
+/** Another proposal taken against the advice, with its reason for the record. */
 export function TakeOther({
-  design,
+  proposal,
   decision,
   onClose,
 }: {
-  design: Design;
+  proposal: Proposal;
   decision: Proposing;
   onClose: () => void;
 }): ReactElement {
@@ -153,7 +145,7 @@ export function TakeOther({
   const held = decision.safety.some(holdsApproval);
   return (
     <Modal opened onClose={onClose} title="Take this one against the advice">
-      <p>{designInWords(design, parts)}</p>
+      <p>{'design' in proposal ? designInWords(proposal.design, parts) : proposal.assembly.sentence}</p>
       {decision.safety.map((s) => (
         <p key={s.code} className="caution">
           {s.text}
@@ -181,7 +173,7 @@ export function TakeOther({
         loading={busy}
         disabled={reason.trim() === '' || held}
         onClick={() => {
-          void approve({ design }, reason.trim()).then((ok) => {
+          void approve(proposal, reason.trim()).then((ok) => {
             if (ok) {
               setReason('');
               onClose();

@@ -17,13 +17,13 @@ export function CustomerSheet({ decision: d }: { decision: Decision }): ReactEle
   const { household, rules, known, view, approved, proposal } = useJob();
   const site = useMemo(() => siteFrom(known, rules), [known, rules]);
   if (!site.ok || !view) return null;
-  const told = approved?.judged ?? (proposal && 'filters' in proposal ? proposal.filters : proposed(d));
+  const told = approved?.judged ?? (proposal && 'assembly' in proposal ? proposal.assembly : proposed(d));
   // an approved design is told by its own figures, a proposal by those of its year
   const year = !approved && d.kind === 'recommendation' ? d.chosen.year : null;
   const costYear = approved
     ? approved.judged.figures.costYear
-    : proposal && 'filters' in proposal
-      ? proposal.filters.costYear
+    : proposal && 'assembly' in proposal
+      ? proposal.assembly.costYear
       : (year?.cost ?? null);
   const n = formatNumber;
   const s = view.site;
@@ -66,7 +66,7 @@ export function CustomerSheet({ decision: d }: { decision: Decision }): ReactEle
               <tr key={u.component.id}>
                 <td>{u.part.name}</td>
                 <td>every {n(u.days / MONTH_DAYS, 2)} months</td>
-                <td>{u.part.price === undefined ? '' : `${n(u.part.price, 2)} ${rules.currency}`}</td>
+                <td>{u.price === 0 ? '' : `${n(u.price, 2)} ${rules.currency}`}</td>
               </tr>
             ))}
           </tbody>

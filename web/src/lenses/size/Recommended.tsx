@@ -4,9 +4,10 @@ import {
   type Band,
   type Bands,
   type Decision,
-  type Design,
+  type Proposal,
   type DesignStudy,
 } from '@katharos/core';
+import { Button } from '@mantine/core';
 import { useDeferredValue, useState, type ReactElement } from 'react';
 import { CHARTS } from '../../boot/charts.ts';
 import { useJob } from '../../job/useJob.ts';
@@ -33,7 +34,7 @@ export function Recommended({ decision: d }: { decision: Recommendation }): Reac
   const study = useCore('study', [key, known, errors, design, d.contenders]).value;
   const bands = useCore('bands', [key, known, errors, design]).value;
   const shown = useDeferredValue(study);
-  const [taking, setTaking] = useState<Design | null>(null);
+  const [taking, setTaking] = useState<Proposal | null>(null);
   const { Part: Charts, fault } = useLate(CHARTS.size);
   const since = useSince();
   const edited = since !== null && since.parts.length + since.edits.length > 0;
@@ -83,7 +84,13 @@ export function Recommended({ decision: d }: { decision: Recommendation }): Reac
               {fault ? 'The charts did not come. Load the page again once there is signal.' : 'Drawing.'}
             </p>
           ))}
-        <Alternatives decision={d} onTake={setTaking} />
+        <Alternatives
+          decision={d}
+          onTake={(other) => {
+            setTaking({ design: other });
+          }}
+        />
+        <Besides decision={d} onTake={setTaking} />
         {d.rejected.length > 0 && (
           <>
             <h2 className="zone-title">Set aside, each for its first reason</h2>
@@ -102,7 +109,7 @@ export function Recommended({ decision: d }: { decision: Recommendation }): Reac
       </div>
       {taking && (
         <TakeOther
-          design={taking}
+          proposal={taking}
           decision={d}
           onClose={() => {
             setTaking(null);
@@ -110,6 +117,44 @@ export function Recommended({ decision: d }: { decision: Recommendation }): Reac
         />
       )}
     </>
+  );
+}
+
+/** What else would do, sized simply: told with what speaks for and against it, and taken with a reason. */
+function Besides({
+  decision,
+  onTake,
+}: {
+  decision: Recommendation;
+  onTake: (p: Proposal) => void;
+}): ReactElement | null {
+  if (decision.besides.length === 0) return null;
+  return (
+    <section className="besides">
+      <h2 className="zone-title">Stored otherwise, sized simply</h2>
+      {decision.besides.map((a) => (
+        <div key={a.sentence}>
+          <p>
+            <b>{a.sentence}</b>
+          </p>
+          <ul className="plain-list small">
+            {a.reasons.map((r) => (
+              <li key={r}>{r}</li>
+            ))}
+          </ul>
+          <Button
+            className="no-print"
+            variant="default"
+            size="xs"
+            onClick={() => {
+              onTake({ assembly: a });
+            }}
+          >
+            Take the vented tank
+          </Button>
+        </div>
+      ))}
+    </section>
   );
 }
 

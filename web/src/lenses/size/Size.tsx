@@ -117,7 +117,7 @@ function Otherwise({ decision: d }: { decision: OtherWay }): ReactElement {
       {d.system && (
         <div className="size-actions no-print">
           <Approve
-            proposal={{ filters: d.system }}
+            proposal={{ assembly: d.system }}
             decision={d}
             label={approved ? 'Approve as a new version' : 'Approve these filters'}
             disabled={approved !== null && !edited}
