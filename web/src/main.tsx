@@ -9,7 +9,7 @@ import { api } from './data/api.ts';
 import { makeStore } from './data/store.ts';
 import { router } from './app/router.tsx';
 import { theme } from './app/theme.ts';
-import { outboxActions, restoreOutbox, sendOutbox } from './data/outbox.ts';
+import { outboxActions, restoreOutbox, sendOutbox } from './data/outbox/outbox.ts';
 
 /** How long the first drawing waits for what it is about, in milliseconds; after that it says that it is coming. */
 const FIRST_MS = 400;

@@ -14,7 +14,8 @@ import { isTyping } from '../ui/isTyping.ts';
 import { HouseholdDialog } from '../firm/rounds/HouseholdDialog.tsx';
 import { NoSuchPage } from '../ui/Boundary.tsx';
 import { errorWords, problemOf } from '../data/errors.ts';
-import { fetchTheRest, SHEETS } from '../boot/sheets.ts';
+import { SHEETS } from '../boot/sheets.ts';
+import { useFetchTheRest } from '../boot/useFetchTheRest.ts';
 import { useLate } from '../data/useLate.ts';
 import { lensMarks, lensStates } from '../job/lensStates.ts';
 import { useAppDispatch, useAppSelector } from '../data/store.ts';
@@ -22,9 +23,6 @@ import { useWorking } from '../data/useCore.ts';
 import { JobProvider } from '../job/JobProvider.tsx';
 import { Unreadables } from '../job/Unreadables.tsx';
 import { useJob, useJobData, useJobFacts, type JobContext } from '../job/useJob.ts';
-
-/** After the first decision the page rests this long before it fetches what it does not show yet, in milliseconds. */
-const REST_MS = 2000;
 
 /** One job: the Line on top, the six lenses along its lower edge, the sheet of one under it. */
 export function JobPage(): ReactElement {
@@ -49,14 +47,7 @@ export function JobPage(): ReactElement {
       window.removeEventListener('keydown', onKey);
     };
   }, [dispatch, id, navigate]);
-  const decided = job?.decision.value !== undefined;
-  useEffect(() => {
-    if (!decided) return;
-    const rest = setTimeout(fetchTheRest, REST_MS);
-    return () => {
-      clearTimeout(rest);
-    };
-  }, [decided]);
+  useFetchTheRest(job?.decision.value !== undefined);
   const title = job?.household.name;
   useEffect(() => {
     document.title = title ? `${title} – Katharos` : 'Katharos';
@@ -100,7 +91,7 @@ export function JobPage(): ReactElement {
         )}
       {editing && (
         <HouseholdDialog
-          household={job.household}
+          of={{ household: job.household, jobId: job.id }}
           onClose={() => {
             setEditing(false);
           }}

@@ -2,11 +2,12 @@ import { Button, Popover } from '@mantine/core';
 import dayjs from 'dayjs';
 import type { ReactElement } from 'react';
 import { useAppDispatch, useAppSelector } from '../data/store.ts';
-import { dropRefused, sendOutbox } from '../data/outbox.ts';
+import type { Refused } from '../data/outbox/entries.ts';
+import { dropRefused, sendOutbox, sendOver } from '../data/outbox/outbox.ts';
 
 /** Says whether what was recorded has reached the server, waits on this device, or was refused. */
 export function SendState(): ReactElement {
-  const { pending, refused, link, lastSentAt } = useAppSelector((s) => s.outbox);
+  const { pending, refused, unreadable, link, lastSentAt } = useAppSelector((s) => s.outbox);
   const dispatch = useAppDispatch();
   const words =
     refused.length > 0
@@ -31,6 +32,12 @@ export function SendState(): ReactElement {
       </Popover.Target>
       <Popover.Dropdown>
         {refused.length === 0 && pending.length === 0 && <p>Everything recorded here is on the server.</p>}
+        {unreadable > 0 && (
+          <p>
+            {unreadable} {unreadable === 1 ? 'entry' : 'entries'} on this device cannot be read by this page. Nothing of
+            them is dropped; a newer page may read them.
+          </p>
+        )}
         {pending.length > 0 && (
           <>
             <p>
@@ -47,20 +54,45 @@ export function SendState(): ReactElement {
           </>
         )}
         {refused.map((r) => (
-          <p key={r.fact.id}>
-            {r.fact.kind}: {r.reason}{' '}
-            <Button
-              size="compact-xs"
-              variant="default"
-              onClick={() => {
-                void dispatch(dropRefused(r.fact.id));
-              }}
-            >
-              Drop it
-            </Button>
-          </p>
+          <RefusedRow key={r.entry.id} refused={r} />
         ))}
       </Popover.Dropdown>
     </Popover>
+  );
+}
+
+const WRITE_WORDS = {
+  design: 'approval',
+  'household-new': 'new household',
+  household: 'edit of the household',
+} as const;
+
+/** What was refused, why, and what a person can decide about it. */
+function RefusedRow({ refused: r }: { refused: Refused }): ReactElement {
+  const dispatch = useAppDispatch();
+  const { entry } = r;
+  return (
+    <p>
+      {entry.write === 'fact' ? entry.body.kind : WRITE_WORDS[entry.write]}: {r.reason}{' '}
+      {r.current && (
+        <Button
+          size="compact-xs"
+          onClick={() => {
+            void dispatch(sendOver(r));
+          }}
+        >
+          Keep mine over theirs
+        </Button>
+      )}{' '}
+      <Button
+        size="compact-xs"
+        variant="default"
+        onClick={() => {
+          void dispatch(dropRefused(entry.id));
+        }}
+      >
+        Drop it
+      </Button>
+    </p>
   );
 }

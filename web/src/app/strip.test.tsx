@@ -4,15 +4,16 @@ import { act, cleanup, render, renderHook, screen, waitFor } from '@testing-libr
 import userEvent from '@testing-library/user-event';
 import { Provider } from 'react-redux';
 import { makeStore } from '../data/store.ts';
-import { outboxActions } from '../data/outbox.ts';
+import { factEntry, type Entry } from '../data/outbox/entries.ts';
+import { outboxActions } from '../data/outbox/outbox.ts';
 import { useDraft } from '../ui/useDraft.ts';
-import { happened, WHO } from '../testing/jobContext.tsx';
+import { happened, JOB, WHO } from '../testing/jobContext.tsx';
 import { serve } from '../testing/serve.ts';
 import { isTyping } from '../ui/isTyping.ts';
 import { PersonDialog } from './PersonDialog.tsx';
 import { SendState } from './SendState.tsx';
 
-const fact = happened({ kind: 'note', text: 'seen' });
+const entry = factEntry(happened({ kind: 'note', text: 'seen' }));
 function show(element: React.ReactElement): ReturnType<typeof makeStore> {
   const store = makeStore();
   render(
@@ -31,18 +32,45 @@ describe('what waits to be sent', () => {
   test('is told in the strip: sent, waiting, away, refused', () => {
     const store = show(<SendState />);
     expect(screen.getByRole('status').textContent).toBe('all sent');
-    act(() => void store.dispatch(outboxActions.added([fact])));
+    act(() => void store.dispatch(outboxActions.added([entry])));
     expect(screen.getByRole('status').textContent).toBe('sending 1');
     act(() => void store.dispatch(outboxActions.unreachable()));
     expect(screen.getByRole('status').textContent).toBe('server away, 1 kept here');
-    act(() => void store.dispatch(outboxActions.refused({ facts: [fact], reason: 'No.' })));
+    act(() => void store.dispatch(outboxActions.refused([{ entry, reason: 'No.' }])));
     expect(screen.getByRole('status').textContent).toBe('1 refused');
   });
   test('a fact restored twice stands once', () => {
     const store = show(<SendState />);
-    act(() => void store.dispatch(outboxActions.restored({ facts: [fact], refused: [] })));
-    act(() => void store.dispatch(outboxActions.restored({ facts: [fact], refused: [] })));
-    expect(store.getState().outbox.pending).toEqual([fact]);
+    act(() => void store.dispatch(outboxActions.restored({ entries: [entry], refused: [], unreadable: 2 })));
+    act(() => void store.dispatch(outboxActions.restored({ entries: [entry], refused: [], unreadable: 2 })));
+    expect(store.getState().outbox.pending).toEqual([entry]);
+  });
+});
+
+describe('what was refused', () => {
+  test('is told with its reason; an edit somebody else was before may be put over theirs, or dropped', async () => {
+    const store = show(<SendState />);
+    const house = { name: 'Mill Lane 2', place: 'Town', contact: '', notes: '' };
+    const edit: Entry = {
+      write: 'household', id: '5f0c4b1e-7777-4777-a777-000000000001', jobId: JOB, at: '2026-05-01T08:00:00.000Z',
+      householdId: '5f0c4b1e-7777-4777-a777-000000000002', base: house, body: { ...house, notes: 'mine', version: 0, by: WHO },
+    }; // prettier-ignore
+    const current = { ...house, id: edit.write === 'household' ? edit.householdId : '', notes: 'theirs', version: 1 };
+    act(() => void store.dispatch(outboxActions.refused([{ entry: edit, reason: 'Changed meanwhile.', current }])));
+    const asked = serve({ [`PUT households/${current.id}`]: (body) => ({ json: body }) });
+    await userEvent.click(screen.getByRole('button'));
+    expect(await screen.findByText(/edit of the household: Changed meanwhile/)).toBeTruthy();
+    await userEvent.click(await screen.findByText('Keep mine over theirs'));
+    await waitFor(() => {
+      expect(asked.map((a) => a.body)).toMatchObject([{ notes: 'mine', version: 1 }]);
+    });
+    expect(store.getState().outbox).toMatchObject({ pending: [], refused: [] });
+  });
+  test('and what this page cannot read is told, and left', async () => {
+    const store = show(<SendState />);
+    act(() => void store.dispatch(outboxActions.restored({ entries: [], refused: [], unreadable: 1 })));
+    await userEvent.click(screen.getByRole('button'));
+    expect(await screen.findByText(/1 entry on this device cannot be read by this page/)).toBeTruthy();
   });
 });
 

@@ -22,7 +22,8 @@ import {
 import { createContext, useCallback, useContext, useEffect, useMemo, useState } from 'react';
 import { useAppDispatch, useAppSelector, useAppStore } from '../data/store.ts';
 import { useGetJobQuery, useGetShelfQuery } from '../data/api.ts';
-import { recordFacts } from '../data/outbox.ts';
+import { jobWith } from '../data/outbox/jobWith.ts';
+import { recordFacts } from '../data/outbox/outbox.ts';
 import type { Trial } from '../data/session.ts';
 import { askEarly, shelfKey, useCore, type Answer } from '../data/useCore.ts';
 
@@ -145,14 +146,11 @@ export function useJobData(id: string): { job: JobContext | null; error: unknown
   const shelfQuery = useGetShelfQuery(null);
   const pending = useAppSelector((s) => s.outbox.pending);
   const personId = useAppSelector((s) => s.session.personId);
-  const server = jobQuery.data;
+  const stored = jobQuery.data;
   const shelf = shelfQuery.data;
 
-  const facts = useMemo(() => {
-    if (!server) return [];
-    const have = new Set(server.facts.map((f) => f.id));
-    return [...server.facts, ...pending.filter((f) => f.jobId === id && !have.has(f.id))];
-  }, [server, pending, id]);
+  const server = useMemo(() => jobWith(stored, pending, id), [stored, pending, id]);
+  const facts = useMemo(() => server?.facts ?? [], [server]);
   const designs = server?.designs;
   const built = useMemo(() => (designs ? asBuilt(designs, facts) : null), [designs, facts]);
   const record = useMemo(() => built?.record ?? readJob(facts), [built, facts]);
@@ -277,6 +275,6 @@ export function useJobData(id: string): { job: JobContext | null; error: unknown
   return {
     job,
     error: server && shelf ? undefined : (jobQuery.error ?? shelfQuery.error),
-    loading: jobQuery.isLoading || shelfQuery.isLoading,
+    loading: (jobQuery.isLoading && !server) || shelfQuery.isLoading,
   };
 }

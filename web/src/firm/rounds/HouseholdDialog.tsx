@@ -1,13 +1,13 @@
-import { HouseholdEditSchema, HouseholdSchema, type Household, type HouseholdEdit } from '@katharos/contract';
+import { HouseholdEditSchema, type Household, type HouseholdEdit } from '@katharos/contract';
 import { Alert, Button, Group, Modal, Stack, Textarea, TextInput } from '@mantine/core';
 import { schemaResolver, useForm } from '@mantine/form';
 import { useState, type ReactElement } from 'react';
 import { useNavigate } from 'react-router';
 import { z } from 'zod';
-import { useAddHouseholdMutation, usePutHouseholdMutation } from '../../data/api.ts';
-import { errorWords, problemOf } from '../../data/errors.ts';
+import { problemOf } from '../../data/errors.ts';
+import { addHousehold, editHousehold } from '../../data/outbox/outbox.ts';
 import { differences, keepMine } from '../../ui/keepMine.ts';
-import { useAppSelector } from '../../data/store.ts';
+import { useAppDispatch, useAppSelector } from '../../data/store.ts';
 import { keptChanges } from '../../ui/kept.ts';
 import { LeftUnsaved } from '../../ui/LeftUnsaved.tsx';
 import { Theirs } from '../../ui/Theirs.tsx';
@@ -15,16 +15,24 @@ import { Theirs } from '../../ui/Theirs.tsx';
 const EMPTY: HouseholdEdit = { name: '', place: '', contact: '', notes: '' };
 const FIELDS = ['name', 'place', 'contact', 'notes'] as const;
 
-const editOf = ({ name, place, contact, notes }: Household): HouseholdEdit => ({ name, place, contact, notes });
+const editOf = ({ name, place, contact, notes }: HouseholdEdit): HouseholdEdit => ({ name, place, contact, notes });
 
 const KeptSchema = z.object({ name: z.string(), place: z.string(), contact: z.string(), notes: z.string() }).partial();
 
 /** Adds or edits a household. What is typed is kept until it is saved; another's change in between is shown beside it. */
-export function HouseholdDialog({ onClose, household }: { onClose: () => void; household?: Household }): ReactElement {
+export function HouseholdDialog({
+  onClose,
+  of,
+}: {
+  onClose: () => void;
+  /** the household that is edited, with its job; left out, one is added */
+  of?: { readonly household: Household; readonly jobId: string };
+}): ReactElement {
+  const household = of?.household;
   const navigate = useNavigate();
   const personId = useAppSelector((s) => s.session.personId);
-  const [add, adding] = useAddHouseholdMutation();
-  const [put, putting] = usePutHouseholdMutation();
+  const dispatch = useAppDispatch();
+  const [busy, setBusy] = useState(false);
   const [error, setError] = useState<string | null>(null);
   const [theirs, setTheirs] = useState<Household | null>(null);
   const [version, setVersion] = useState(household?.version ?? 0);
@@ -49,19 +57,22 @@ export function HouseholdDialog({ onClose, household }: { onClose: () => void; h
   const save = async (edit: HouseholdEdit, asVersion: number): Promise<void> => {
     if (personId === null) return;
     setError(null);
-    try {
-      if (household) await put({ id: household.id, body: { ...edit, version: asVersion, by: personId } }).unwrap();
-      else await add({ ...edit, ...ids, by: personId }).unwrap();
+    setBusy(true);
+    const outcome = await dispatch(
+      of
+        ? editHousehold(of.jobId, { ...base, id: of.household.id, version: asVersion }, edit, personId)
+        : addHousehold({ ...edit, ...ids, by: personId }),
+    );
+    setBusy(false);
+    if (outcome.kind !== 'refused') {
       kept.forget();
       onClose();
       if (!household) void navigate(`/jobs/${ids.jobId}/gauge`);
-    } catch (e) {
-      const problem = problemOf(e);
-      const current = problem?.status === 409 ? HouseholdSchema.safeParse(problem.current).data : undefined;
-      if (current) setTheirs(current);
-      else setError(errorWords(e));
-      for (const f of problem?.errors ?? []) form.setFieldError(f.path, f.message);
+      return;
     }
+    if (outcome.current) setTheirs(outcome.current);
+    else setError(outcome.reason);
+    for (const f of problemOf(outcome)?.errors ?? []) form.setFieldError(f.path, f.message);
   };
   return (
     <Modal opened onClose={onClose} title={household ? 'Household' : 'Add a household'} size="lg">
@@ -112,7 +123,7 @@ export function HouseholdDialog({ onClose, household }: { onClose: () => void; h
             />
           )}
           <Group justify="flex-end">
-            <Button type="submit" loading={adding.isLoading || putting.isLoading}>
+            <Button type="submit" loading={busy}>
               {household ? 'Save' : 'Add and gauge'}
             </Button>
           </Group>

@@ -147,7 +147,7 @@ describe('a household', () => {
     status: 409,
     current: { ...household, place: 'Upper town', notes: 'Dog.', version: 4 },
   };
-  const dialog = () => <HouseholdDialog onClose={() => undefined} household={household} />;
+  const dialog = () => <HouseholdDialog onClose={() => undefined} of={{ household, jobId: id(8) }} />;
   test('is saved against the version it was read at', async () => {
     const asked = serve({ [`PUT households/${id(7)}`]: () => ({ json: { ...household, version: 4 } }) });
     page(dialog());
@@ -188,7 +188,7 @@ describe('a household', () => {
     expect(screen.queryByText(/As it was left here/)).toBeNull();
     cleanup();
     const since = { ...household, notes: 'Dog in the yard.', version: 4 };
-    page(<HouseholdDialog onClose={() => undefined} household={since} />);
+    page(<HouseholdDialog onClose={() => undefined} of={{ household: since, jobId: id(8) }} />);
     expect(screen.getByText(/As it was left here/)).toBeTruthy();
     await userEvent.click(screen.getByRole('button', { name: 'Save' }));
     await waitFor(() => {

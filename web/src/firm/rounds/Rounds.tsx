@@ -7,6 +7,8 @@ import { useState, type ReactElement } from 'react';
 import { Link } from 'react-router';
 import { useGetRoundsQuery, useGetShelfQuery } from '../../data/api.ts';
 import { errorWords } from '../../data/errors.ts';
+import { useAppSelector } from '../../data/store.ts';
+import { useFetchTheRest } from '../../boot/useFetchTheRest.ts';
 import { LENS_NAMES } from '../../ui/lensNames.ts';
 import { useNow } from '../../ui/useNow.ts';
 import { BringIn } from './BringIn.tsx';
@@ -21,10 +23,15 @@ export function Rounds(): ReactElement {
     refetchOnFocus: true,
   });
   const firm = useGetShelfQuery(null).data?.rules.firm;
+  useFetchTheRest(data !== undefined);
   const [adding, setAdding] = useState(false);
   const [search, setSearch] = useState('');
   const now = useNow(1000);
   const entries = data ?? [];
+  const pending = useAppSelector((s) => s.outbox.pending);
+  const born = pending.flatMap((e) =>
+    e.write === 'household-new' && !entries.some((x) => x.jobId === e.jobId) ? [e.body] : [],
+  );
   const clocks = entries
     .flatMap((e) => e.summary.timers.map((t) => ({ e, t })))
     .sort((a, b) => Date.parse(a.t.dueAt) - Date.parse(b.t.dueAt));
@@ -101,8 +108,22 @@ export function Rounds(): ReactElement {
             />
           </div>
           {search !== '' && shown.length === 0 && <p className="empty">Nobody by that name, place or contact.</p>}
-          {open.length === 0 && !isLoading && search === '' && (
+          {open.length + born.length === 0 && !isLoading && error === undefined && search === '' && (
             <p className="empty">No job is open. Add a household to begin: the first thing is to gauge the house.</p>
+          )}
+          {born.length > 0 && (
+            <ul className="jobs">
+              {born.map((h) => (
+                <li key={h.id}>
+                  <Link to={`/jobs/${h.jobId}/gauge`}>
+                    <b>{h.name}</b>
+                    <small>{[h.place, h.contact].filter(Boolean).join('; ')}</small>
+                  </Link>
+                  <span className="jobs-lens">{LENS_NAMES.gauge}</span>
+                  <span>Kept on this device until the server answers.</span>
+                </li>
+              ))}
+            </ul>
           )}
           <JobList entries={open} />
           <h2 className="zone-title">In keeping</h2>

@@ -3,9 +3,9 @@ import { StoredVersionSchema } from '@katharos/contract';
 import { Alert, Button, Checkbox, Modal, Textarea } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useState, type ReactElement } from 'react';
-import { useApproveDesignMutation } from '../../data/api.ts';
-import { errorWords, problemOf } from '../../data/errors.ts';
-import { useAppSelector } from '../../data/store.ts';
+import { problemOf } from '../../data/errors.ts';
+import { approveVersion } from '../../data/outbox/outbox.ts';
+import { useAppDispatch, useAppSelector } from '../../data/store.ts';
 import { askCore, shelfKey } from '../../data/useCore.ts';
 import { useJob } from '../../job/useJob.ts';
 import { useDraft } from '../../ui/useDraft.ts';
@@ -21,7 +21,7 @@ function useApprove(decision: Proposing): {
 } {
   const { id, approved, add, parts, rules, known } = useJob();
   const personId = useAppSelector((s) => s.session.personId);
-  const [send, { isLoading }] = useApproveDesignMutation();
+  const dispatch = useAppDispatch();
   const [making, setMaking] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
   const approve = async (proposal: Proposal, reason: string): Promise<boolean> => {
@@ -38,28 +38,37 @@ function useApprove(decision: Proposing): {
         proposal,
         { ...who, reason, against, before: approved },
       ]);
-      const made = await send({ jobId: id, body: { version } }).unwrap();
+      const outcome = await dispatch(approveVersion(id, version));
+      if (outcome.kind === 'refused') {
+        setProblem(refusedWords(outcome));
+        return false;
+      }
       if (decision.safety.length > 0)
         add({
           kind: 'note',
-          about: `approval ${String(made.number)}`,
+          about: `approval ${String(version.number)}`,
           text: `Acknowledged before approval: ${decision.safety.map((s) => s.text).join(' ')}`.slice(0, 2000),
         });
-      notifications.show({ message: `Approved as version ${String(made.number)}. Plumb has the pick list.` });
+      const kept =
+        outcome.kind === 'waits' ? 'It is kept here and sent once the server answers.' : 'Plumb has the pick list.';
+      notifications.show({ message: `Approved as version ${String(version.number)}. ${kept}` });
       return true;
     } catch (e) {
-      const current = StoredVersionSchema.safeParse(problemOf(e)?.current).data;
-      setProblem(
-        current
-          ? `Version ${String(current.number)} was approved meanwhile. It is shown once this page has read it; look at it before you approve over it.`
-          : errorWords(e),
-      );
+      setProblem(e instanceof Error ? e.message : 'It could not be worked out.');
       return false;
     } finally {
       setMaking(false);
     }
   };
-  return { approve, busy: isLoading || making, problem };
+  return { approve, busy: making, problem };
+}
+
+/** Why an approval was not taken: another one meanwhile, or what the server says. */
+function refusedWords({ reason, data }: { reason: string; data: unknown }): string {
+  const current = StoredVersionSchema.safeParse(problemOf({ data })?.current).data;
+  return current
+    ? `Version ${String(current.number)} was approved meanwhile. It is shown once this page has read it; look at it before you approve over it.`
+    : reason;
 }
 
 /** Cautions that must be settled or acknowledged first, and the button. */

@@ -1,0 +1,29 @@
+import type { Household, Job } from '@katharos/contract';
+import type { Entry } from './entries.ts';
+
+/** A job as the server has it with what of it waits on this device; null where neither has it. */
+export function jobWith(server: Job | undefined, pending: readonly Entry[], id: string): Job | null {
+  const own = pending.filter((e) => e.jobId === id);
+  const born = own.find((e) => e.write === 'household-new');
+  const base = server ?? (born?.write === 'household-new' ? newJob(born.body, id) : null);
+  if (!base || own.length === 0) return base;
+  const facts = new Set(base.facts.map((f) => f.id));
+  const designs = new Set(base.designs.map((d) => d.id));
+  return {
+    ...base,
+    household: own.reduce<Household>((h, e) => (e.write === 'household' ? { ...h, ...editOf(e.body) } : h), base.household),
+    facts: [...base.facts, ...own.flatMap((e) => (e.write === 'fact' && !facts.has(e.id) ? [e.body] : []))],
+    designs: [...base.designs, ...own.flatMap((e) => (e.write === 'design' && !designs.has(e.id) ? [e.body] : []))],
+  };
+} // prettier-ignore
+
+type Named = Pick<Household, 'name' | 'place' | 'contact' | 'notes'>;
+const editOf = ({ name, place, contact, notes }: Named): Named => ({ name, place, contact, notes });
+
+const newJob = (body: Named & { readonly id: string }, id: string): Job => ({
+  id,
+  household: { id: body.id, ...editOf(body), version: 0 },
+  facts: [],
+  designs: [],
+  unreadable: [],
+});

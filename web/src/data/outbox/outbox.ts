@@ -1,0 +1,267 @@
+import type { Household, HouseholdEdit, NewHousehold } from '@katharos/contract';
+import type { DesignVersion, Fact } from '@katharos/core';
+import { createSlice, type PayloadAction, type ThunkAction, type UnknownAction } from '@reduxjs/toolkit';
+import { api } from '../api.ts';
+import { factEntry, forgetEntries, keepEntries, keepRefused, readKept, type Entry, type Refused } from './entries.ts';
+import { send, type Sent } from './send.ts';
+
+/** Writes born on this device that the server has not confirmed yet. IndexedDB holds them; this mirrors it. */
+export interface OutboxState {
+  readonly pending: readonly Entry[];
+  /** what the server refused, with its reason; kept until a person decides */
+  readonly refused: readonly Refused[];
+  /** rows on this device that this page cannot read; they stay there */
+  readonly unreadable: number;
+  readonly link: 'ok' | 'away';
+  readonly lastSentAt: number | null;
+}
+
+const initialState: OutboxState = { pending: [], refused: [], unreadable: 0, link: 'ok', lastSentAt: null };
+
+const slice = createSlice({
+  name: 'outbox',
+  initialState,
+  reducers: {
+    restored: (s, a: PayloadAction<{ entries: Entry[]; refused: Refused[]; unreadable: number }>): OutboxState => {
+      const have = new Set([...s.pending, ...s.refused.map((r) => r.entry)].map((e) => e.id));
+      return {
+        ...s,
+        pending: [...a.payload.entries.filter((e) => !have.has(e.id)), ...s.pending],
+        refused: [...a.payload.refused.filter((r) => !have.has(r.entry.id)), ...s.refused],
+        unreadable: a.payload.unreadable,
+      };
+    },
+    added: (s, a: PayloadAction<Entry[]>): OutboxState => ({ ...s, pending: [...s.pending, ...a.payload] }),
+    sent: (s, a: PayloadAction<{ ids: string[]; at: number }>): OutboxState => {
+      const gone = new Set(a.payload.ids);
+      return { ...s, pending: s.pending.filter((e) => !gone.has(e.id)), link: 'ok', lastSentAt: a.payload.at };
+    },
+    unreachable: (s): OutboxState => ({ ...s, link: 'away' }),
+    refused: (s, a: PayloadAction<Refused[]>): OutboxState => {
+      const gone = new Set(a.payload.map((r) => r.entry.id));
+      return {
+        ...s,
+        link: 'ok',
+        pending: s.pending.filter((e) => !gone.has(e.id)),
+        refused: [...s.refused, ...a.payload],
+      };
+    },
+    dismissed: (s, a: PayloadAction<string>): OutboxState => ({
+      ...s,
+      refused: s.refused.filter((r) => r.entry.id !== a.payload),
+    }),
+  },
+});
+export const outboxReducer = slice.reducer;
+export const outboxActions = slice.actions;
+
+interface HasOutbox {
+  readonly outbox: OutboxState;
+}
+// the dispatch side needs no more of the store than this
+type Thunk<R> = ThunkAction<R, HasOutbox, unknown, UnknownAction>;
+type Dispatch = Parameters<Thunk<void>>[0];
+
+const RETRY_MS = 3000;
+
+/** Brings back what an earlier page left unsent or refused. What does not read is left where it is, and counted. */
+export const restoreOutbox = (): Thunk<Promise<void>> => async (dispatch) => {
+  const { entries, refused, unreadable, waiting } = await readKept();
+  dispatch(slice.actions.restored({ entries, refused, unreadable }));
+  await dispatch(sendOutbox());
+  if (waiting) setTimeout(() => void dispatch(restoreOutbox()), 10 * RETRY_MS);
+};
+
+/** Drops what was refused for good, as a person decided. */
+export const dropRefused =
+  (id: string): Thunk<Promise<void>> =>
+  async (dispatch) => {
+    dispatch(slice.actions.dismissed(id));
+    await forgetEntries([id]);
+  };
+
+/** What came of a write, as far as it is known now. */
+export type Outcome = { readonly kind: 'sent' } | { readonly kind: 'waits' } | Extract<Sent, { kind: 'refused' }>;
+
+/** Answers to writes that somebody is waiting for at a form; they decide there about what is refused. */
+const awaited = new Map<string, (refused: Extract<Sent, { kind: 'refused' }>) => void>();
+
+/** Takes writes in: shown at once, kept on this device, then sent. */
+const take =
+  (entries: readonly Entry[]): Thunk<Promise<void>> =>
+  async (dispatch) => {
+    dispatch(slice.actions.added([...entries]));
+    try {
+      await keepEntries(entries);
+    } catch {
+      // a device without room or permission for it still sends what it has in memory
+    }
+    await dispatch(sendOutbox());
+  };
+
+/** Takes a write in whose answer a form waits for: what is refused goes back to the form instead of being kept. */
+const takeFromForm =
+  (entry: Entry): Thunk<Promise<Outcome>> =>
+  async (dispatch, getState) => {
+    let refused: Extract<Sent, { kind: 'refused' }> | undefined;
+    awaited.set(entry.id, (r) => (refused = r));
+    try {
+      await dispatch(take([entry]));
+      while (sending) await sending;
+    } finally {
+      awaited.delete(entry.id);
+    }
+    if (refused) return refused;
+    return { kind: getState().outbox.pending.some((e) => e.id === entry.id) ? 'waits' : 'sent' };
+  };
+
+/** Takes facts in. */
+export const recordFacts = (facts: readonly Fact[]): Thunk<Promise<void>> => take(facts.map(factEntry));
+
+/** Takes the version in that an approval keeps. */
+export const approveVersion = (jobId: string, body: DesignVersion): Thunk<Promise<Outcome>> =>
+  takeFromForm({ write: 'design', id: body.id, jobId, at: body.at, body });
+
+/** Takes a new household in, with its job. */
+export const addHousehold = (body: NewHousehold): Thunk<Promise<Outcome>> =>
+  takeFromForm({ write: 'household-new', id: body.id, jobId: body.jobId, at: new Date().toISOString(), body });
+
+/** Takes an edit of a household in. @param household as it was read */
+export const editHousehold = (jobId: string, household: Household, edit: HouseholdEdit, by: string): Thunk<Promise<Outcome>> => {
+  const { id: householdId, version, ...base } = household;
+  const entry = { id: crypto.randomUUID(), jobId, at: new Date().toISOString() };
+  return takeFromForm({ ...entry, write: 'household', householdId, base, body: { ...edit, version, by } });
+}; // prettier-ignore
+
+/** Sends a refused edit of a household anew, on top of what somebody else made of it. */
+export const sendOver =
+  (r: Refused): Thunk<Promise<void>> =>
+  async (dispatch) => {
+    const { entry, current } = r;
+    if (entry.write !== 'household' || !current) return;
+    await dispatch(dropRefused(entry.id));
+    await dispatch(take([{ ...entry, id: crypto.randomUUID(), body: { ...entry.body, version: current.version } }]));
+  };
+
+let sending: Promise<void> | null = null;
+let retry: ReturnType<typeof setTimeout> | undefined;
+
+/** Sends what waits, a job at a time, in order; comes back by itself when the server is away or stumbles on a job. */
+export const sendOutbox = (): Thunk<Promise<void>> => async (dispatch, getState) => {
+  if (sending) return;
+  sending = sendAll(dispatch, getState);
+  try {
+    await sending;
+  } finally {
+    sending = null;
+  }
+};
+
+/** The next of a job's writes that go to the server together: facts up to the first other write, or that one. */
+function nextOf(pending: readonly Entry[], jobId: string): Entry[] {
+  const own = pending.filter((e) => e.jobId === jobId);
+  const other = own.findIndex((e) => e.write !== 'fact');
+  if (other === 0) return own.slice(0, 1);
+  return own.slice(0, other < 0 ? 200 : Math.min(200, other));
+}
+
+async function sendAll(dispatch: Dispatch, getState: () => HasOutbox): Promise<void> {
+  const aside = new Set<string>();
+  const later = (): void => {
+    dispatch(slice.actions.unreachable());
+    clearTimeout(retry);
+    retry = setTimeout(() => void dispatch(sendOutbox()), RETRY_MS);
+  };
+  for (;;) {
+    const first = getState().outbox.pending.find((e) => !aside.has(e.jobId));
+    if (!first) break;
+    const entries = nextOf(getState().outbox.pending, first.jobId);
+    const result = await send(entries);
+    if (result.kind === 'away') {
+      later();
+      return;
+    }
+    if (result.kind === 'failed') {
+      // what makes the server stumble on one job must not keep the others waiting
+      aside.add(first.jobId);
+      continue;
+    }
+    if (result.kind === 'sent') await settle(entries, dispatch);
+    else if (entries.length > 1)
+      // one bad fact must not hold back the others: find it by sending them alone
+      for (const e of entries) await sendAlone(e, dispatch);
+    else await refuse(first, result, dispatch, getState);
+  }
+  if (aside.size > 0) later();
+}
+
+async function sendAlone(entry: Entry, dispatch: Dispatch): Promise<void> {
+  const result = await send([entry]);
+  if (result.kind === 'sent') await settle([entry], dispatch);
+  else if (result.kind === 'refused') await keepAside([{ entry, reason: result.reason }], dispatch);
+}
+
+/** What the server has now is what the page knows of it, before the entries go. */
+async function settle(entries: readonly Entry[], dispatch: Dispatch): Promise<void> {
+  for (const e of entries) {
+    if (e.write === 'household-new' || e.write === 'household')
+      dispatch(api.util.invalidateTags(['Rounds', { type: 'Job', id: e.jobId }]) as unknown as UnknownAction);
+    if (e.write === 'design') dispatch(api.util.invalidateTags(['Rounds']) as unknown as UnknownAction);
+  }
+  const [first] = entries;
+  if (first)
+    dispatch(
+      api.util.updateQueryData('getJob', first.jobId, (job) => {
+        for (const e of entries) {
+          if (e.write === 'fact' && !job.facts.some((f) => f.id === e.id)) job.facts.push(e.body);
+          if (e.write === 'design' && !job.designs.some((d) => d.id === e.id)) job.designs.push(e.body as never);
+          if (e.write === 'household')
+            Object.assign(job, { household: { ...editOf(e.body), id: e.householdId, version: e.body.version + 1 } });
+        }
+      }) as unknown as UnknownAction,
+    );
+  dispatch(slice.actions.sent({ ids: entries.map((e) => e.id), at: Date.now() }));
+  await quietly(forgetEntries(entries.map((e) => e.id)));
+}
+
+/**
+ * An entry the server will not take: back to the form that waits for it, else kept with its reason. What was written
+ * under a version that is not taken, or into a household that is not, goes with it.
+ */
+async function refuse(entry: Entry, result: Extract<Sent, { kind: 'refused' }>, dispatch: Dispatch, getState: () => HasOutbox): Promise<void> {
+  const answer = awaited.get(entry.id);
+  if (answer) {
+    answer(result);
+    dispatch(slice.actions.sent({ ids: [entry.id], at: Date.now() }));
+    await quietly(forgetEntries([entry.id]));
+    return;
+  }
+  const { current } = result;
+  const under = getState().outbox.pending.filter((e) => e !== entry && hangsOn(e, entry));
+  await keepAside(
+    [{ entry, reason: result.reason, ...(current ? { current } : {}) }, ...under.map((e) => ({ entry: e, reason: 'What it belongs to was refused.' }))],
+    dispatch,
+  );
+} // prettier-ignore
+
+/** Whether an entry means nothing without another. */
+const hangsOn = (e: Entry, on: Entry): boolean =>
+  e.jobId === on.jobId &&
+  (on.write === 'household-new' ||
+    (on.write === 'design' && e.write === 'fact' && 'design' in e.body && e.body.design === on.id));
+
+async function keepAside(refused: Refused[], dispatch: Dispatch): Promise<void> {
+  for (const r of refused) await quietly(keepRefused(r));
+  dispatch(slice.actions.refused(refused));
+}
+
+/** A device that has no room for it, or does not allow it, still shows and sends what the page has in memory. */
+async function quietly(kept: Promise<void>): Promise<void> {
+  try {
+    await kept;
+  } catch {
+    // what stays behind is sent again and stored once
+  }
+}
+
+const editOf = ({ name, place, contact, notes }: HouseholdEdit): HouseholdEdit => ({ name, place, contact, notes });

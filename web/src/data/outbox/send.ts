@@ -1,0 +1,67 @@
+import { HouseholdSchema, type Household } from '@katharos/contract';
+import equal from 'fast-deep-equal';
+import { errorWords, problemOf } from '../errors.ts';
+import type { Entry } from './entries.ts';
+
+/** What came of sending. Only an answer about what was sent itself refuses it; any other is about the moment, and it waits. */
+export type Sent =
+  | { readonly kind: 'sent' }
+  | { readonly kind: 'away' }
+  /** the server stumbles on it */
+  | { readonly kind: 'failed' }
+  | {
+      readonly kind: 'refused';
+      readonly reason: string;
+      /** the answer as it came, for its place in a form */
+      readonly data: unknown;
+      readonly current: Household | undefined;
+    };
+
+const REFUSALS: ReadonlySet<number> = new Set([400, 404, 409, 413, 422]);
+
+/** Where and how an entry, or several facts of one job together, goes to the server. */
+function requestOf(entries: readonly Entry[]): { method: 'POST' | 'PUT'; path: string; body: unknown } | null {
+  const [first] = entries;
+  switch (first?.write) {
+    case 'fact':
+      return { method: 'POST', path: `jobs/${first.jobId}/facts`, body: { facts: entries.map((e) => e.body) } };
+    case 'design':
+      return { method: 'POST', path: `jobs/${first.jobId}/designs`, body: { version: first.body } };
+    case 'household-new':
+      return { method: 'POST', path: 'households', body: first.body };
+    case 'household':
+      return { method: 'PUT', path: `households/${first.householdId}`, body: first.body };
+    default:
+      return null;
+  }
+}
+
+/** Whether what stands on the server is what was sent: its answer got lost the first time. */
+function standsAlready(entry: Entry | undefined, current: Household | undefined): boolean {
+  if (entry?.write !== 'household' || !current) return false;
+  const { name, place, contact, notes } = entry.body;
+  const { id: _, version, ...stands } = current;
+  return version === entry.body.version + 1 && equal(stands, { name, place, contact, notes });
+}
+
+/** Sends one entry, or facts of one job together. Never throws. */
+export async function send(entries: readonly Entry[]): Promise<Sent> {
+  const request = requestOf(entries);
+  if (!request) return { kind: 'sent' };
+  try {
+    const res = await fetch(`/api/${request.path}`, {
+      method: request.method,
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(request.body),
+      signal: AbortSignal.timeout(12_000),
+    });
+    if (res.ok) return { kind: 'sent' };
+    if (!REFUSALS.has(res.status)) return { kind: res.status === 500 ? 'failed' : 'away' };
+    const data = await res.text();
+    const current = HouseholdSchema.safeParse(problemOf({ data })?.current).data;
+    if (standsAlready(entries[0], current)) return { kind: 'sent' };
+    return { kind: 'refused', reason: errorWords({ data }), data, current };
+  } catch {
+    return { kind: 'away' };
+  }
+}
