@@ -1,4 +1,4 @@
-import { HouseholdSchema, type Household } from '@katharos/contract';
+import { HouseholdSchema, type Household, type HouseholdEdit } from '@katharos/contract';
 import equal from 'fast-deep-equal';
 import { errorWords, problemOf } from '../errors.ts';
 import type { Entry } from './entries.ts';
@@ -39,9 +39,8 @@ function requestOf(entries: readonly Entry[]): { method: 'POST' | 'PUT'; path: s
 /** Whether what stands on the server is what was sent: its answer got lost the first time. */
 function standsAlready(entry: Entry | undefined, current: Household | undefined): boolean {
   if (entry?.write !== 'household' || !current) return false;
-  const { name, place, contact, notes } = entry.body;
-  const { id: _, version, ...stands } = current;
-  return version === entry.body.version + 1 && equal(stands, { name, place, contact, notes });
+  const named = ({ name, place, contact, notes }: HouseholdEdit): HouseholdEdit => ({ name, place, contact, notes });
+  return current.version === entry.body.version + 1 && equal(named(current), named(entry.body));
 }
 
 /** Sends one entry, or facts of one job together. Never throws. */
