@@ -2,6 +2,7 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { createServer } from 'node:net';
 import { fileURLToPath } from 'node:url';
+import type { Rounds, RoundsEntry } from '@katharos/contract';
 import { test as base, type Page } from '@playwright/test';
 import pg from 'pg';
 
@@ -58,14 +59,17 @@ export class App {
   }
   /** Address of a lens of the household whose name begins so. */
   async lens(name: string, lens: string): Promise<string> {
-    const rounds = (await (await fetch(`${this.url}/api/rounds`)).json()) as {
-      jobId: string;
-      household: { name: string };
-    }[];
+    const rounds = await roundOf(this.url);
     const job = rounds.find((r) => r.household.name.startsWith(name));
     if (!job) throw new Error(`no household ${name}`);
     return `${this.url}/jobs/${job.jobId}/${lens}`;
   }
+}
+
+/** Every job on the first page of the round. */
+export async function roundOf(url: string): Promise<readonly RoundsEntry[]> {
+  const { open, kept } = (await (await fetch(`${url}/api/rounds`)).json()) as Rounds;
+  return [...open.entries, ...kept.entries];
 }
 
 async function freePort(): Promise<number> {

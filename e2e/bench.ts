@@ -4,6 +4,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { chromium, type Page } from '@playwright/test';
+import { roundOf } from './app.ts';
 import {
   bandsOf,
   CatalogueSchema,
@@ -161,10 +162,7 @@ async function page(): Promise<void> {
   put('server start, demo loaded afresh', (performance.now() - began) / 1000, 's', { most: 3 });
   try {
     const shelf = (await (await fetch(`${address}/api/shelf`)).json()) as { people: { id: string }[] };
-    const rounds = (await (await fetch(`${address}/api/rounds`)).json()) as {
-      jobId: string;
-      household: { name: string };
-    }[];
+    const rounds = await roundOf(address);
     const job = rounds.find((r) => r.household.name.startsWith('Lantern'))?.jobId ?? '';
     const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium' });
     const person = shelf.people[0]?.id ?? '';

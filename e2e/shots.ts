@@ -4,7 +4,7 @@ import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { chromium } from '@playwright/test';
-import { settled } from './app.ts';
+import { roundOf, settled } from './app.ts';
 
 const ROOT = fileURLToPath(new URL('..', import.meta.url));
 const OUT = join(ROOT, 'docs/screenshots');
@@ -51,10 +51,7 @@ try {
   });
   mkdirSync(OUT, { recursive: true });
   const shelf = (await (await fetch(`${address}/api/shelf`)).json()) as { people: { id: string; name: string }[] };
-  const rounds = (await (await fetch(`${address}/api/rounds`)).json()) as {
-    jobId: string;
-    household: { name: string };
-  }[];
+  const rounds = await roundOf(address);
   const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium' });
   for (const v of VIEWS) {
     const page = await browser.newPage({ viewport: v.size, colorScheme: 'light' });

@@ -110,3 +110,42 @@ export interface RoundsEntry {
   readonly household: Household;
   readonly summary: JobSummary;
 }
+
+/** A list a page at a time: `next` is sent back as `after` for the next one. */
+export interface RoundsPage {
+  readonly entries: readonly RoundsEntry[];
+  readonly next: string | null;
+}
+
+/** The working day. */
+export interface Rounds {
+  /** jobs with a clock running, the first to be due first */
+  readonly clocks: readonly RoundsEntry[];
+  /** jobs with something due within a month, the longest overdue first */
+  readonly due: readonly RoundsEntry[];
+  readonly open: RoundsPage;
+  readonly kept: RoundsPage;
+  /** jobs whose line is still being brought up to what is stored */
+  readonly behind: number;
+}
+
+const cursor = z.string().regex(/^\d{4}-\d\d-\d\dT[\d:.]+Z [0-9a-f-]{36}$/, 'is no place in the list');
+export const RoundsQuerySchema = z.object({ find: storedText(120).default(''), after: cursor.optional() });
+
+/** A bound that an earlier answer gave. */
+export const SinceSchema = z.object({
+  since: z
+    .string()
+    .regex(/^\d{1,19}$/, 'is no bound')
+    .optional(),
+});
+
+/** What was written since a bound: sent back as `since` it skips nothing, and may tell a job twice. */
+export interface Changes {
+  readonly bound: string;
+  /** a mark that differs once parts, rules, instruments or people do */
+  readonly shelf: string;
+  readonly jobs: readonly string[];
+  /** more than are told here */
+  readonly many: boolean;
+}

@@ -5,6 +5,7 @@ import { buildDemo } from '@katharos/demo';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import request, { type Response } from 'supertest';
 import { loadDemo } from './demo/load.ts';
+import { roundOf } from './testing/rounds.ts';
 import { harness, NOW, type Harness } from './testing/harness.ts';
 
 let h: Harness;
@@ -145,7 +146,7 @@ describe('a household', () => {
     const body = { ...edit, ...ids, by: h.person };
     await request(h.app).post('/api/households').send(body).expect(201);
     await request(h.app).post('/api/households').send(body).expect(201);
-    const rounds = (await request(h.app).get('/api/rounds')).body as { jobId: string }[];
+    const rounds = await roundOf(h.app);
     expect(rounds.filter((r) => r.jobId === ids.jobId)).toHaveLength(1);
   });
   test('a stale edit is refused with what stands now, and nothing is lost', async () => {
@@ -259,7 +260,7 @@ describe('a design', () => {
       unreadable: { what: string; said: string }[];
     };
     expect(job.unreadable.map((u) => u.what).sort()).toEqual(['design', 'fact']);
-    const rounds = (await request(h.app).get('/api/rounds').expect(200)).body as { jobId: string }[];
+    const rounds = await roundOf(h.app);
     expect(rounds.map((r) => r.jobId)).toContain(jobId);
   });
 });
@@ -277,10 +278,7 @@ describe('the demo', () => {
     try {
       expect(await loadDemo(other.db, other.shelf, false, NOW)).toBe(false);
       expect(await loadDemo(other.db, other.shelf, true, NOW)).toBe(true);
-      const rounds = (await request(other.app).get('/api/rounds').expect(200)).body as {
-        household: { name: string };
-        summary: { lens: string; timers: unknown[] };
-      }[];
+      const rounds = await roundOf(other.app);
       const lens: Record<string, string> = {};
       for (const r of rounds) lens[r.household.name.split(' ')[0] ?? ''] = r.summary.lens;
       expect(lens).toEqual({

@@ -12,6 +12,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import request from 'supertest';
 import { loadDemo } from './demo/load.ts';
 import { harness, NOW, type Harness } from './testing/harness.ts';
+import { roundOf } from './testing/rounds.ts';
 
 let h: Harness;
 let other: Harness;
@@ -19,7 +20,7 @@ let files: JobFile[];
 beforeAll(async () => {
   [h, other] = [await harness(), await harness()];
   await loadDemo(h.db, h.shelf, true, NOW);
-  const rounds = (await request(h.app).get('/api/rounds').expect(200)).body as { jobId: string }[];
+  const rounds = await roundOf(h.app);
   files = [];
   for (const { jobId } of rounds)
     files.push(opened((await request(h.app).get(`/api/jobs/${jobId}/file`).expect(200)).body));

@@ -39,6 +39,24 @@ export function scheduleOf(sheet: readonly RunStep[], record: JobRecord, nowMs: 
   return { open, next: sheet.find((s) => !isDone(record, s.key)) ?? null, drinkableAtMs, doneAtMs: cursor };
 }
 
+/** One thing that lies before the first litre to drink: a time it takes, or a clock that runs until a moment, ms. */
+export type BeforeDrinking = { readonly takesMs: number } | { readonly untilMs: number };
+
+/** What lies before drinking, in its order, without a clock; null once they may. */
+export function beforeDrinking(sheet: readonly RunStep[], record: JobRecord): BeforeDrinking[] | null {
+  const open = sheet.filter((s) => !isDone(record, s.key));
+  const drink = open.findIndex((s) => s.key === 'first-drink');
+  if (drink < 0) return null;
+  return open.slice(0, drink + 1).map((s) => {
+    const timer = record.timers[s.key];
+    return timer ? { untilMs: Date.parse(timer.dueAt) } : { takesMs: s.minutes * 60000 };
+  });
+}
+
+/** When they may drink if work goes on from now, ms; null once they may. @param nowMs the caller's clock */
+export const drinkableAt = (before: readonly BeforeDrinking[] | null, nowMs: number): number | null =>
+  before && before.reduce((at, b) => ('untilMs' in b ? Math.max(at, b.untilMs) : at + b.takesMs), nowMs);
+
 /** Whether the whole sheet is done, and when its last step was ticked. */
 export function commissionedAt(sheet: readonly Pick<RunStep, 'key'>[], record: JobRecord): string | null {
   if (sheet.length === 0 || !sheet.every((s) => isDone(record, s.key))) return null;

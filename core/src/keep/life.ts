@@ -90,14 +90,95 @@ export function usedUpIn(system: System, carries: Carries, productLDay: number, 
 export const changesCostYear = (all: readonly UsedUp[]): number =>
   all.reduce((s, u) => s + (u.price * 365) / u.days, 0);
 
+/** What the life of one thing hangs on, without a clock: dates, litres and days. */
+export interface LifeSpan {
+  readonly componentId: string;
+  readonly kind: string;
+  readonly label: string;
+  readonly partName: string;
+  /** when it, or what stood there before it, began to work, ms */
+  readonly beganMs: number;
+  /** when it was, or will be, changed, ms */
+  readonly changesMs: readonly number[];
+  readonly byCalendarDays: number | null;
+  readonly byLitresDays: number | null;
+  readonly litresADay: number;
+  readonly litresLife: number | null;
+  readonly monthsLife: number | null;
+  readonly why: string;
+}
+
 /**
- * Life of everything that wears in a system: by calendar and by litres, whichever is first.
+ * What everything that wears in a system lives by: the calendar and litres.
  * @param startedMs when the system, or each component, began to work; what has not has no life yet
- * @param nowMs the caller's clock
  * @param productLDay litres a day the household uses
  * @param wasteRatio litres to the drain for each litre made
  * @param carries what wears cartridges beyond their sheet; null where it is not known
  */
+export function lifeSpans(
+  system: System,
+  record: Pick<JobRecord, 'visits'>,
+  startedMs: number | ((component: string) => number | null),
+  productLDay: number,
+  wasteRatio: number,
+  carries: Carries | null = null,
+): LifeSpan[] {
+  return system.components.flatMap((c): LifeSpan[] => {
+    const { part } = c;
+    const why = kindRow(c.kind).wear;
+    const beganMs = typeof startedMs === 'number' ? startedMs : startedMs(c.id);
+    if (why === undefined || !part?.life || beganMs === null) return [];
+    const litres = lifeLitres(part, carries);
+    const finite = Number.isFinite(litres);
+    if (part.life.months === undefined && !finite) return [];
+    const perDay = throughputLDay(c.kind, productLDay, Number.isFinite(wasteRatio) ? wasteRatio : 0);
+    return [
+      {
+        componentId: c.id,
+        kind: c.kind,
+        label: c.slot,
+        partName: part.name,
+        beganMs,
+        changesMs: record.visits.filter((v) => v.changed.includes(c.id)).map((v) => Date.parse(v.on ?? v.at)),
+        byCalendarDays: part.life.months === undefined ? null : part.life.months * MONTH_DAYS,
+        byLitresDays: perDay > 0 && finite ? litres / perDay : null,
+        litresADay: perDay,
+        litresLife: finite ? litres : null,
+        monthsLife: part.life.months ?? null,
+        why,
+      },
+    ];
+  });
+}
+
+/** A life as it stands at a moment: whichever of calendar and litres is first. @param nowMs the caller's clock */
+export function lifeAt(s: LifeSpan, nowMs: number): Life {
+  const sinceMs = Math.max(s.beganMs, ...s.changesMs.filter((ms) => ms <= nowMs));
+  const days = Math.max(0, (nowMs - sinceMs) / DAY_MS);
+  const byCalendar = s.byCalendarDays ?? Infinity;
+  const byLitres = s.byLitresDays ?? Infinity;
+  const lifeDays = Math.min(byCalendar, byLitres);
+  const dueMs = sinceMs + lifeDays * DAY_MS;
+  const left = (dueMs - nowMs) / DAY_MS;
+  const { componentId, kind, label, partName, litresLife, monthsLife, why } = s;
+  return {
+    componentId,
+    kind,
+    label,
+    partName,
+    sinceMs,
+    dueMs,
+    by: byLitres < byCalendar ? 'litres' : 'calendar',
+    used: days / lifeDays,
+    litresSoFar: days * s.litresADay,
+    litresLife,
+    monthsLife,
+    state: left < 0 ? 'overdue' : left <= SOON_DAYS ? 'soon' : 'good',
+    why,
+  };
+}
+
+/** Lives of everything that wears in a system, as they stand now; see `lifeSpans`. @param nowMs the caller's clock */
 export function livesOf(
   system: System,
   record: Pick<JobRecord, 'visits'>,
@@ -107,43 +188,5 @@ export function livesOf(
   wasteRatio: number,
   carries: Carries | null = null,
 ): Life[] {
-  return system.components.flatMap((c) => {
-    const { part } = c;
-    const why = kindRow(c.kind).wear;
-    if (
-      why === undefined ||
-      !part?.life ||
-      (part.life.months === undefined && !Number.isFinite(lifeLitres(part, carries)))
-    )
-      return [];
-    const began = typeof startedMs === 'number' ? startedMs : startedMs(c.id);
-    if (began === null) return [];
-    const changes = record.visits.filter((v) => v.changed.includes(c.id)).map((v) => Date.parse(v.on ?? v.at));
-    const sinceMs = Math.max(began, ...changes.filter((ms) => ms <= nowMs));
-    const days = Math.max(0, (nowMs - sinceMs) / DAY_MS);
-    const perDay = throughputLDay(c.kind, productLDay, Number.isFinite(wasteRatio) ? wasteRatio : 0);
-    const byCalendar = part.life.months === undefined ? Infinity : part.life.months * MONTH_DAYS;
-    const litres = lifeLitres(part, carries);
-    const byLitres = perDay <= 0 ? Infinity : litres / perDay;
-    const lifeDays = Math.min(byCalendar, byLitres);
-    const dueMs = sinceMs + lifeDays * DAY_MS;
-    const left = (dueMs - nowMs) / DAY_MS;
-    return [
-      {
-        componentId: c.id,
-        kind: c.kind,
-        label: c.slot,
-        partName: part.name,
-        sinceMs,
-        dueMs,
-        by: byLitres < byCalendar ? ('litres' as const) : ('calendar' as const),
-        used: days / lifeDays,
-        litresSoFar: days * perDay,
-        litresLife: Number.isFinite(litres) ? litres : null,
-        monthsLife: part.life.months ?? null,
-        state: left < 0 ? ('overdue' as const) : left <= SOON_DAYS ? ('soon' as const) : ('good' as const),
-        why,
-      },
-    ];
-  });
+  return lifeSpans(system, record, startedMs, productLDay, wasteRatio, carries).map((s) => lifeAt(s, nowMs));
 }

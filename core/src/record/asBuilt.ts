@@ -1,5 +1,5 @@
 import { commissionedAt } from '../flush/schedule.ts';
-import { livesOf, type Life } from '../keep/life.ts';
+import { lifeAt, lifeSpans, type Life, type LifeSpan } from '../keep/life.ts';
 import type { System } from '../system/system.ts';
 import type { Fact } from './facts.ts';
 import { readJob, visitMs, type JobRecord } from './record.ts';
@@ -70,9 +70,13 @@ export function asBuilt(versions: readonly DesignVersion[], facts: readonly Fact
   };
 }
 
-/** Lives of everything that wears in a system as built, at its own house's use. @param nowMs the caller's clock */
-export function livesAsBuilt(built: AsBuilt, nowMs: number): Life[] {
+/** What everything that wears in a system as built lives by, at its own house's use. */
+export function spansAsBuilt(built: AsBuilt): LifeSpan[] {
   const site = judgedSite(built.version.judged);
   if (!site) return [];
-  return livesOf(built.system, built.record, built.startedMs, nowMs, site.litresADay, built.version.judged.figures.wasteRatio, site);
-} // prettier-ignore
+  const { wasteRatio } = built.version.judged.figures;
+  return lifeSpans(built.system, built.record, built.startedMs, site.litresADay, wasteRatio, site);
+}
+
+/** Lives of everything that wears in a system as built, as they stand now. @param nowMs the caller's clock */
+export const livesAsBuilt = (built: AsBuilt, nowMs: number): Life[] => spansAsBuilt(built).map((s) => lifeAt(s, nowMs));

@@ -1,14 +1,15 @@
 import { FIELD_KEYS } from '../gauge/fields.ts';
 import { siteFrom } from '../gauge/site.ts';
-import { scheduleOf } from '../flush/schedule.ts';
-import type { Life } from '../keep/life.ts';
+import { CORE_VERSION } from '../coreVersion.ts';
+import { beforeDrinking, drinkableAt, type BeforeDrinking } from '../flush/schedule.ts';
+import { lifeAt, type Life, type LifeSpan } from '../keep/life.ts';
 import type { Catalogue } from '../parts/catalogue.ts';
 import type { HouseRules } from '../rules/rules.ts';
 import { otherWay } from '../size/kinds/otherWay.ts';
 import { referralReasons } from '../size/kinds/referral.ts';
 import type { Fact } from './facts.ts';
 import { isDone, readJob, type JobRecord, type TimerState } from './record.ts';
-import { asBuilt, livesAsBuilt } from './asBuilt.ts';
+import { asBuilt, spansAsBuilt } from './asBuilt.ts';
 import type { DesignVersion } from './version.ts';
 
 export type Lens = 'gauge' | 'size' | 'plumb' | 'flush' | 'prove' | 'keep';
@@ -25,60 +26,90 @@ export interface JobSummary {
   readonly inService: boolean;
 }
 
-/** Says where a job stands and what is next, from its facts and the versions of its design. */
-export function summarise(
+/**
+ * Where a job stands without a clock: it is kept beside the job, and what hangs on the time is read out of it when it is
+ * looked at, so that nothing in it grows stale by itself.
+ */
+export interface KeptSummary {
+  readonly coreVersion: string;
+  readonly lens: Lens;
+  /** null where it is what is due */
+  readonly next: string | null;
+  readonly timers: readonly TimerState[];
+  readonly before: readonly BeforeDrinking[] | null;
+  readonly spans: readonly LifeSpan[];
+  readonly inService: boolean;
+  readonly approved: boolean;
+}
+
+/** Says where a job stands and what is next, from its facts and the versions of its design, as it is kept beside the job. */
+export function keptSummary(
   facts: readonly Fact[],
   versions: readonly DesignVersion[],
   catalogue: Catalogue,
   rules: HouseRules,
-  nowMs: number,
-): JobSummary {
+): KeptSummary {
   const built = asBuilt(versions, facts);
-  if (!built) return undecided(readJob(facts), catalogue, rules);
+  const blank = { coreVersion: CORE_VERSION, before: null, spans: [], inService: false, approved: built !== null };
+  if (!built) return { ...blank, ...undecided(readJob(facts), catalogue, rules) };
   const { version, record } = built;
-  const base = { timers: Object.values(record.timers), drinkableAtMs: null, lives: [], inService: false };
-  const schedule = scheduleOf(version.sheet, record, nowMs);
+  const base = { ...blank, timers: Object.values(record.timers) };
   if (!built.inService) {
     const begun = version.sheet.some((s) => isDone(record, s.key));
+    const open = version.sheet.find((s) => !isDone(record, s.key));
     return {
       ...base,
       lens: begun ? 'flush' : 'plumb',
       next: begun
-        ? (schedule.next?.title ?? 'Flush')
+        ? (open?.title ?? 'Flush')
         : version.number === 1
           ? 'Put it in: pick list, holes, joints.'
           : `Put version ${String(version.number)} in: what is new, and its flush.`,
-      drinkableAtMs: begun ? schedule.drinkableAtMs : null,
+      before: begun ? beforeDrinking(version.sheet, record) : null,
     };
   }
-  const lives = livesAsBuilt(built, nowMs);
+  const spans = spansAsBuilt(built);
   if (!record.proofs.some((p) => p.design === version.id) && (version.number === 1 || version.sheet.length > 0))
     return {
       ...base,
       lens: 'prove',
       next: record.proofs.length === 0 ? 'Prove it: first readings.' : 'Prove it again: parts were changed.',
-      lives,
+      spans,
       inService: true,
     };
+  return { ...base, lens: 'keep', next: null, spans, inService: true };
+}
+
+/** A kept summary at a moment. @param nowMs the caller's clock */
+export function summaryAt(kept: KeptSummary, nowMs: number): JobSummary {
+  const lives = kept.spans.map((s) => lifeAt(s, nowMs));
+  const { lens, timers, inService } = kept;
+  return { lens, next: kept.next ?? dueWords(lives), timers, drinkableAtMs: drinkableAt(kept.before, nowMs), lives, inService };
+} // prettier-ignore
+
+/** Where a job stands now; see `keptSummary`. @param nowMs the caller's clock */
+export const summarise = (
+  facts: readonly Fact[],
+  versions: readonly DesignVersion[],
+  catalogue: Catalogue,
+  rules: HouseRules,
+  nowMs: number,
+): JobSummary => summaryAt(keptSummary(facts, versions, catalogue, rules), nowMs);
+
+function dueWords(lives: readonly Life[]): string {
   const overdue = lives.filter((l) => l.state === 'overdue').map((l) => l.label);
   const soon = lives.filter((l) => l.state === 'soon').map((l) => l.label);
-  const next =
-    overdue.length > 0
-      ? `Overdue: ${overdue.join(', ')}.`
-      : soon.length > 0
-        ? `Due within a month: ${soon.join(', ')}.`
-        : 'Nothing due.';
-  return { ...base, lens: 'keep', next, lives, inService: true };
+  if (overdue.length > 0) return `Overdue: ${overdue.join(', ')}.`;
+  return soon.length > 0 ? `Due within a month: ${soon.join(', ')}.` : 'Nothing due.';
 }
 
 /** Before anything is approved: what is read, what is missing, what is referred. */
-function undecided(record: JobRecord, catalogue: Catalogue, rules: HouseRules): JobSummary {
-  const base = {
-    timers: Object.values(record.timers),
-    drinkableAtMs: null,
-    lives: [],
-    inService: false,
-  };
+function undecided(
+  record: JobRecord,
+  catalogue: Catalogue,
+  rules: HouseRules,
+): Pick<KeptSummary, 'lens' | 'next' | 'timers'> {
+  const base = { timers: Object.values(record.timers) };
   const site = siteFrom(record.known, rules);
   const read = FIELD_KEYS.filter((k) => record.known[k] !== undefined).length;
   if (!site.ok)

@@ -64,6 +64,59 @@ const statements: readonly Step[] = [
       `ALTER TABLE designs DROP COLUMN design, DROP COLUMN sentence, DROP COLUMN reason, DROP COLUMN core_version`,
     ],
   },
+  {
+    name: '2026-11-26-job-summaries',
+    up: [
+      // where each job stands, kept beside it; what hangs on the clock is read out of it when it is looked at
+      `CREATE TABLE job_summaries (
+        job_id uuid PRIMARY KEY REFERENCES jobs ON DELETE CASCADE, born timestamptz NOT NULL,
+        stale boolean NOT NULL DEFAULT true, approved boolean NOT NULL DEFAULT false, open boolean NOT NULL DEFAULT true,
+        clock_at timestamptz, due_at timestamptz, body jsonb, core_version text,
+        changed xid8 NOT NULL DEFAULT pg_current_xact_id())`,
+      `CREATE INDEX job_summaries_list ON job_summaries (open, born, job_id)`,
+      `CREATE INDEX job_summaries_stale ON job_summaries (job_id) WHERE stale`,
+      `CREATE INDEX job_summaries_clock ON job_summaries (clock_at) WHERE clock_at IS NOT NULL`,
+      `CREATE INDEX job_summaries_due ON job_summaries (due_at) WHERE due_at IS NOT NULL`,
+      `CREATE INDEX job_summaries_changed ON job_summaries (changed)`,
+      `INSERT INTO job_summaries (job_id, born) SELECT id, created_at FROM jobs`,
+      // whoever writes, and by whatever way: the summary knows that it is behind
+      `CREATE FUNCTION job_is_new() RETURNS trigger LANGUAGE plpgsql AS $$
+        BEGIN
+          INSERT INTO job_summaries (job_id, born) SELECT id, created_at FROM added;
+          RETURN NULL;
+        END $$`,
+      `CREATE TRIGGER jobs_summary AFTER INSERT ON jobs REFERENCING NEW TABLE AS added
+        FOR EACH STATEMENT EXECUTE FUNCTION job_is_new()`,
+      `CREATE FUNCTION job_has_more() RETURNS trigger LANGUAGE plpgsql AS $$
+        BEGIN
+          UPDATE job_summaries SET stale = true, changed = pg_current_xact_id()
+            WHERE job_id IN (SELECT DISTINCT job_id FROM added);
+          RETURN NULL;
+        END $$`,
+      `CREATE TRIGGER facts_summary AFTER INSERT ON facts REFERENCING NEW TABLE AS added
+        FOR EACH STATEMENT EXECUTE FUNCTION job_has_more()`,
+      `CREATE TRIGGER designs_summary AFTER INSERT ON designs REFERENCING NEW TABLE AS added
+        FOR EACH STATEMENT EXECUTE FUNCTION job_has_more()`,
+      `CREATE FUNCTION household_is_edited() RETURNS trigger LANGUAGE plpgsql AS $$
+        BEGIN
+          UPDATE job_summaries SET changed = pg_current_xact_id()
+            WHERE job_id IN (SELECT j.id FROM jobs j JOIN edited h ON h.id = j.household_id);
+          RETURN NULL;
+        END $$`,
+      `CREATE TRIGGER households_summary AFTER UPDATE ON households REFERENCING NEW TABLE AS edited
+        FOR EACH STATEMENT EXECUTE FUNCTION household_is_edited()`,
+      // what is approved is judged by its own shelf and rules; what is not, by the firm's
+      `CREATE FUNCTION shelf_is_edited() RETURNS trigger LANGUAGE plpgsql AS $$
+        BEGIN
+          UPDATE job_summaries SET stale = true WHERE NOT approved AND NOT stale;
+          RETURN NULL;
+        END $$`,
+      `CREATE TRIGGER parts_summary AFTER INSERT OR UPDATE OR DELETE ON parts
+        FOR EACH STATEMENT EXECUTE FUNCTION shelf_is_edited()`,
+      `CREATE TRIGGER rules_summary AFTER INSERT OR UPDATE ON house_rules
+        FOR EACH STATEMENT EXECUTE FUNCTION shelf_is_edited()`,
+    ],
+  },
 ];
 
 /** Brings the database to the current shape, or to an earlier one. Safe to run from several processes at once. */

@@ -12,9 +12,12 @@ export async function loadDemo(db: Db, shelf: ShelfFiles, replace: boolean, nowM
   return db.sequelize.transaction(async (transaction) => {
     await db.sequelize.query('LOCK TABLE people IN SHARE ROW EXCLUSIVE MODE', { transaction });
     if (replace)
-      await db.sequelize.query('TRUNCATE designs, facts, jobs, households, instruments, parts, house_rules, people', {
-        transaction,
-      });
+      await db.sequelize.query(
+        'TRUNCATE job_summaries, designs, facts, jobs, households, instruments, parts, house_rules, people',
+        {
+          transaction,
+        },
+      );
     else if ((await db.Person.count({ transaction })) > 0) return false;
     const by = DEMO_PEOPLE[0].id;
     await db.Person.bulkCreate([...DEMO_PEOPLE], { transaction });

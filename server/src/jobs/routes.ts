@@ -4,10 +4,11 @@ import { Router } from 'express';
 import type { Db } from '../db/models.ts';
 import { parse, pathId } from '../http/problem.ts';
 import { exportJob, importJob } from './file.ts';
+import type { Summaries } from '../rounds/summaries.ts';
 import type { ShelfStore } from '../shelf/store.ts';
 import { appendFacts, approveDesign, readWholeJob } from './service.ts';
 
-export function jobRoutes(db: Db, store: ShelfStore): Router {
+export function jobRoutes(db: Db, store: ShelfStore, summaries: Pick<Summaries, 'refresh'>): Router {
   const r = Router();
   r.post('/import', async (req, res) => {
     const { file, by } = parse(ImportJobSchema, req.body);
@@ -28,12 +29,16 @@ export function jobRoutes(db: Db, store: ShelfStore): Router {
   r.post('/:id/facts', async (req, res) => {
     const id = pathId(req);
     const { facts } = parse(PostFactsSchema, req.body);
-    res.status(201).json(await appendFacts(db, id, facts));
+    const stored = await appendFacts(db, id, facts);
+    await summaries.refresh(id);
+    res.status(201).json(stored);
   });
   r.post('/:id/designs', async (req, res) => {
     const id = pathId(req);
     const { version } = parse(NewDesignSchema, req.body) as NewDesign;
-    res.status(201).json(await approveDesign(db, id, version));
+    const approved = await approveDesign(db, id, version);
+    await summaries.refresh(id);
+    res.status(201).json(approved);
   });
   return r;
 }

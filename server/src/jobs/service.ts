@@ -10,10 +10,15 @@ import { ApiProblem } from '../http/problem.ts';
 type AtShelf = Parameters<typeof openJobDocuments>[2];
 
 /** A job's stored documents in today's shape; what cannot be read is told, and stands in nobody's way. */
-export async function openJob(db: Db, jobId: string, shelf: AtShelf): Promise<OpenedDocuments> {
+export async function openJob(
+  db: Db,
+  jobId: string,
+  shelf: AtShelf,
+  transaction: Transaction | null = null,
+): Promise<OpenedDocuments> {
   const [facts, designs] = await Promise.all([
-    db.Fact.findAll({ where: { jobId }, order: [['seq', 'ASC']] }),
-    db.Design.findAll({ where: { jobId }, order: [['number', 'ASC']] }),
+    db.Fact.findAll({ where: { jobId }, order: [['seq', 'ASC']], transaction }),
+    db.Design.findAll({ where: { jobId }, order: [['number', 'ASC']], transaction }),
   ]);
   return openJobDocuments(
     designs.map((d) => d.body),

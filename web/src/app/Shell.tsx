@@ -8,6 +8,7 @@ import { PersonDialog } from './PersonDialog.tsx';
 import { SendState } from './SendState.tsx';
 import { useEver } from '../ui/useEver.ts';
 import { useGetShelfQuery } from '../data/api.ts';
+import { useChanges } from '../data/useChanges.ts';
 import { useAppDispatch, useAppSelector } from '../data/store.ts';
 import { personChosen } from '../data/session.ts';
 
@@ -26,6 +27,7 @@ export function Shell(): ReactElement {
   const dispatch = useAppDispatch();
   const personId = useAppSelector((s) => s.session.personId);
   const shelf = useGetShelfQuery(null).data;
+  useChanges();
   const person = shelf?.people.find((p) => p.id === personId);
   const asks = asking || (shelf !== undefined && !person);
   const everAsked = useEver(asks);

@@ -7,7 +7,8 @@ import {
   StoredRulesSchema,
   type Job,
   type Person,
-  type RoundsEntry,
+  type Rounds,
+  type RoundsPage,
   type Shelf,
   type StoredInstrument,
 } from '@katharos/contract';
@@ -26,7 +27,17 @@ export const api = createApi({
       transformResponse: (r: unknown) => ShelfSchema.parse(r),
       providesTags: ['Shelf'],
     }),
-    getRounds: b.query<RoundsEntry[], null>({ query: () => 'rounds', providesTags: ['Rounds'] }),
+    getRounds: b.query<Rounds, string>({
+      query: (find) => ({ url: 'rounds', params: find === '' ? {} : { find } }),
+      providesTags: ['Rounds'],
+    }),
+    getRoundsPage: b.query<RoundsPage, { list: 'open' | 'kept'; find: string; after: string }>({
+      query: ({ list, find, after }) => ({
+        url: `rounds/${list}`,
+        params: { after, ...(find === '' ? {} : { find }) },
+      }),
+      providesTags: ['Rounds'],
+    }),
     getJob: b.query<Job, string>({
       query: (id) => `jobs/${id}`,
       transformResponse: (r: unknown) => JobSchema.parse(r),
@@ -69,6 +80,7 @@ export const api = createApi({
 export const {
   useGetShelfQuery,
   useGetRoundsQuery,
+  useLazyGetRoundsPageQuery,
   useGetJobQuery,
   useAddPersonMutation,
   useImportJobMutation,

@@ -142,7 +142,7 @@ function about(f: NewFact, design: string | undefined, instruments: Shelf['instr
 /** Reads a job and its shelf, merges what waits to be sent, and works the system out. */
 export function useJobData(id: string): { job: JobContext | null; error: unknown; loading: boolean } {
   const dispatch = useAppDispatch();
-  const jobQuery = useGetJobQuery(id, { pollingInterval: 20_000, skipPollingIfUnfocused: true, refetchOnFocus: true });
+  const jobQuery = useGetJobQuery(id);
   const shelfQuery = useGetShelfQuery(null);
   const pending = useAppSelector((s) => s.outbox.pending);
   const personId = useAppSelector((s) => s.session.personId);

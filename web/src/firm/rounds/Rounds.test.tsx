@@ -1,8 +1,9 @@
-import type { RoundsEntry } from '@katharos/contract';
+import type { Rounds as RoundsOfDay, RoundsEntry, RoundsPage } from '@katharos/contract';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { rules, shelf as parts } from '@katharos/core/testing';
-import { cleanup, screen, waitFor } from '@testing-library/react';
+import { act, cleanup, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
+import { outboxActions } from '../../data/outbox/outbox.ts';
 import type { AppStore } from '../../data/store.ts';
 import { WHO } from '../../testing/jobContext.tsx';
 import { renderIn } from '../../testing/renderIn.tsx';
@@ -46,6 +47,23 @@ const shelf = {
   people: [{ id: WHO, name: 'Imra Tole' }],
 };
 
+/** The round as the server tells it: those that a search finds, a page of so many at a time. */
+const roundOf = (all: readonly RoundsEntry[], params = new URLSearchParams(), size = 50): RoundsOfDay => {
+  const find = (params.get('find') ?? '').toLowerCase();
+  const found = all.filter((e) => e.household.name.toLowerCase().includes(find));
+  const isOpen = (e: RoundsEntry): boolean => !e.summary.inService;
+  const paged = (list: readonly RoundsEntry[]): RoundsPage => ({
+    entries: list.slice(0, size),
+    next: list.length > size ? String(size) : null,
+  });
+  return {
+    clocks: all.filter((e) => e.summary.timers.length > 0),
+    due: all.filter((e) => e.summary.lives.length > 0),
+    open: paged(found.filter(isOpen)),
+    kept: paged(found.filter((e) => !isOpen(e))),
+    behind: 0,
+  };
+};
 const page = (element = <Rounds />): AppStore => renderIn(element, WHO).store;
 
 beforeEach(() => {
@@ -64,7 +82,7 @@ describe('a job file', () => {
   };
   test('is brought in under the name of who works here', async () => {
     const asked = serve({
-      'GET rounds': () => ({ json: [] }),
+      'GET rounds': () => ({ json: roundOf([]) }),
       'GET shelf': () => ({ json: shelf }),
       'POST jobs/import': () => ({ status: 201, json: { jobId: id(1), householdId: id(101) } }),
     });
@@ -75,7 +93,7 @@ describe('a job file', () => {
     });
   });
   test('that is none is told at its place, and nothing is sent', async () => {
-    const asked = serve({ 'GET rounds': () => ({ json: [] }), 'GET shelf': () => ({ json: shelf }) });
+    const asked = serve({ 'GET rounds': () => ({ json: roundOf([]) }), 'GET shelf': () => ({ json: shelf }) });
     page();
     await choose('{"format":');
     expect(await screen.findByText(/does not read as JSON/)).toBeTruthy();
@@ -110,7 +128,7 @@ describe('the round', () => {
     }),
   ];
   test('shows clocks, what is overdue, work in hand and systems in keeping', async () => {
-    serve({ 'GET rounds': () => ({ json: rounds }), 'GET shelf': () => ({ json: shelf }) });
+    serve({ 'GET rounds': () => ({ json: roundOf(rounds) }), 'GET shelf': () => ({ json: shelf }) });
     page();
     expect(await screen.findByText(/20 min to go, they may drink about/)).toBeTruthy();
     expect(screen.getByText(/overdue since/)).toBeTruthy();
@@ -120,16 +138,54 @@ describe('the round', () => {
     );
   });
   test('finds a household by part of its name and says when there is none', async () => {
-    serve({ 'GET rounds': () => ({ json: rounds }), 'GET shelf': () => ({ json: shelf }) });
+    serve({
+      'GET rounds': (_body, params) => ({ json: roundOf(rounds, params) }),
+      'GET shelf': () => ({ json: shelf }),
+    });
     page();
     await screen.findAllByText('Mill Lane 2');
     await userEvent.type(screen.getByLabelText('Find a household'), 'mill');
-    expect(screen.queryByText('Rook Yard 1', { selector: '.jobs b' })).toBeNull();
+    await waitFor(() => {
+      expect(screen.queryByText('Rook Yard 1', { selector: '.jobs b' })).toBeNull();
+    });
     await userEvent.type(screen.getByLabelText('Find a household'), 'zzz');
-    expect(screen.getByText('Nobody by that name, place or contact.')).toBeTruthy();
+    expect(await screen.findByText('Nobody by that name, place or contact.')).toBeTruthy();
+  });
+  test('shows a page at a time, and more when asked', async () => {
+    const many = Array.from({ length: 7 }, (_, i) => entry(10 + i, `House ${String(i)}`, {}));
+    serve({
+      'GET rounds': (_body, params) => ({ json: roundOf(many, params, 4) }),
+      'GET rounds/open': (_body, params) => ({
+        json: { entries: many.slice(Number(params.get('after'))), next: null },
+      }),
+      'GET shelf': () => ({ json: shelf }),
+    });
+    page();
+    await screen.findByText('House 3');
+    expect(screen.queryByText('House 4')).toBeNull();
+    await userEvent.click(screen.getByRole('button', { name: 'Show more' }));
+    expect(await screen.findByText('House 6')).toBeTruthy();
+    expect(document.querySelectorAll('.jobs li')).toHaveLength(7);
+    expect(screen.queryByRole('button', { name: 'Show more' })).toBeNull();
+  });
+  test('a household met without a signal stands there at once, kept on this device', async () => {
+    serve({ 'GET rounds': () => ({ json: roundOf([]) }), 'GET shelf': () => ({ json: shelf }) });
+    const store = page();
+    await screen.findByText(/No job is open/);
+    const body = { id: id(201), jobId: id(301), by: WHO, name: 'New Yard 1', place: '', contact: '', notes: '' };
+    const born = {
+      write: 'household-new',
+      id: body.id,
+      jobId: body.jobId,
+      at: new Date().toISOString(),
+      body,
+    } as const;
+    act(() => void store.dispatch(outboxActions.added([born])));
+    expect(screen.getByText('New Yard 1')).toBeTruthy();
+    expect(screen.getByText('Kept on this device until the server answers.')).toBeTruthy();
   });
   test('an empty firm is told what to do first, a server that is away what is wrong', async () => {
-    serve({ 'GET rounds': () => ({ json: [] }), 'GET shelf': () => ({ json: shelf }) });
+    serve({ 'GET rounds': () => ({ json: roundOf([]) }), 'GET shelf': () => ({ json: shelf }) });
     page();
     expect(await screen.findByText(/No job is open. Add a household to begin/)).toBeTruthy();
     cleanup();

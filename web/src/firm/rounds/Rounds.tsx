@@ -1,11 +1,12 @@
-import type { RoundsEntry } from '@katharos/contract';
+import type { RoundsEntry, RoundsPage } from '@katharos/contract';
 import { formatMinutes } from '@katharos/core';
 import { Button, Loader, TextInput } from '@mantine/core';
+import { useDebouncedValue } from '@mantine/hooks';
 import { IconPlus } from '@tabler/icons-react';
 import dayjs from 'dayjs';
 import { useState, type ReactElement } from 'react';
 import { Link } from 'react-router';
-import { useGetRoundsQuery, useGetShelfQuery } from '../../data/api.ts';
+import { useGetRoundsQuery, useGetShelfQuery, useLazyGetRoundsPageQuery } from '../../data/api.ts';
 import { errorWords } from '../../data/errors.ts';
 import { useAppSelector } from '../../data/store.ts';
 import { useFetchTheRest } from '../../boot/useFetchTheRest.ts';
@@ -17,33 +18,24 @@ import './rounds.css';
 
 /** The day: clocks that run, what is due, and where every job stands. */
 export function Rounds(): ReactElement {
-  const { data, error, isLoading } = useGetRoundsQuery(null, {
-    pollingInterval: 30_000,
-    refetchOnMountOrArgChange: true,
-    refetchOnFocus: true,
-  });
+  const [search, setSearch] = useState('');
+  const [find] = useDebouncedValue(search.trim(), 200);
+  const { data, error, isLoading } = useGetRoundsQuery(find, { refetchOnMountOrArgChange: true });
   const firm = useGetShelfQuery(null).data?.rules.firm;
   useFetchTheRest(data !== undefined);
   const [adding, setAdding] = useState(false);
-  const [search, setSearch] = useState('');
   const now = useNow(1000);
-  const entries = data ?? [];
   const pending = useAppSelector((s) => s.outbox.pending);
   const born = pending.flatMap((e) =>
-    e.write === 'household-new' && !entries.some((x) => x.jobId === e.jobId) ? [e.body] : [],
+    e.write === 'household-new' && !data?.open.entries.some((x) => x.jobId === e.jobId) ? [e.body] : [],
   );
-  const clocks = entries
+  const clocks = (data?.clocks ?? [])
     .flatMap((e) => e.summary.timers.map((t) => ({ e, t })))
     .sort((a, b) => Date.parse(a.t.dueAt) - Date.parse(b.t.dueAt));
-  const due = entries
+  const due = (data?.due ?? [])
     .flatMap((e) => e.summary.lives.filter((l) => l.state !== 'good').map((l) => ({ e, l })))
     .sort((a, b) => a.l.dueMs - b.l.dueMs);
-  const shown = entries.filter((e) =>
-    `${e.household.name} ${e.household.place} ${e.household.contact}`.toLowerCase().includes(search.toLowerCase()),
-  );
-  const isOpen = (e: RoundsEntry): boolean => !e.summary.inService || e.summary.lens === 'prove';
-  const open = shown.filter(isOpen);
-  const kept = shown.filter((e) => !isOpen(e));
+  const none = data !== undefined && data.open.entries.length + data.kept.entries.length + born.length === 0;
   return (
     <main className="rounds">
       <div className="rounds-head">
@@ -64,6 +56,12 @@ export function Rounds(): ReactElement {
         </div>
       </div>
       {isLoading && <Loader aria-label="Reading the round" />}
+      {data !== undefined && data.behind > 0 && (
+        <p className="note">
+          {data.behind} {data.behind === 1 ? 'job is' : 'jobs are'} still being looked at anew; clocks and dates of
+          theirs follow.
+        </p>
+      )}
       {error !== undefined && (
         <p role="alert" className="caution">
           {errorWords(error)}
@@ -107,8 +105,8 @@ export function Rounds(): ReactElement {
               size="xs"
             />
           </div>
-          {search !== '' && shown.length === 0 && <p className="empty">Nobody by that name, place or contact.</p>}
-          {open.length + born.length === 0 && !isLoading && error === undefined && search === '' && (
+          {find !== '' && none && <p className="empty">Nobody by that name, place or contact.</p>}
+          {data?.open.entries.length === 0 && born.length === 0 && find === '' && (
             <p className="empty">No job is open. Add a household to begin: the first thing is to gauge the house.</p>
           )}
           {born.length > 0 && (
@@ -125,10 +123,10 @@ export function Rounds(): ReactElement {
               ))}
             </ul>
           )}
-          <JobList entries={open} />
+          {data && <JobList list="open" find={find} first={data.open} />}
           <h2 className="zone-title">In keeping</h2>
-          {kept.length === 0 && <p className="empty">No system is in service yet.</p>}
-          <JobList entries={kept} />
+          {data?.kept.entries.length === 0 && find === '' && <p className="empty">No system is in service yet.</p>}
+          {data && <JobList list="kept" find={find} first={data.kept} />}
         </div>
       </div>
       {adding && (
@@ -142,20 +140,47 @@ export function Rounds(): ReactElement {
   );
 }
 
-function JobList({ entries }: { entries: readonly RoundsEntry[] }): ReactElement {
+/** One list of jobs, a page at a time. */
+function JobList({ list, find, first }: { list: 'open' | 'kept'; find: string; first: RoundsPage }): ReactElement {
+  const [fetchPage, { isFetching }] = useLazyGetRoundsPageQuery();
+  // further pages stand below the first one as it was when they were asked for
+  const [more, setMore] = useState<{ readonly of: RoundsPage; readonly pages: readonly RoundsPage[] }>({
+    of: first,
+    pages: [],
+  });
+  const pages = more.of === first ? more.pages : [];
+  const next = (pages.at(-1) ?? first).next;
+  const onMore = async (after: string): Promise<void> => {
+    const page = await fetchPage({ list, find, after }).unwrap();
+    setMore({ of: first, pages: [...pages, page] });
+  };
   return (
-    <ul className="jobs">
-      {entries.map((e) => (
-        <li key={e.jobId}>
-          <Link to={`/jobs/${e.jobId}/${e.summary.lens}`}>
-            <b>{e.household.name}</b>
-            <small>{[e.household.place, e.household.contact].filter(Boolean).join('; ')}</small>
-          </Link>
-          <span className="jobs-lens">{LENS_NAMES[e.summary.lens]}</span>
-          <span>{e.summary.next}</span>
-        </li>
-      ))}
-    </ul>
+    <>
+      <ul className="jobs">
+        {[first, ...pages]
+          .flatMap((p) => p.entries)
+          .map((e) => (
+            <li key={e.jobId}>
+              <Link to={`/jobs/${e.jobId}/${e.summary.lens}`}>
+                <b>{e.household.name}</b>
+                <small>{[e.household.place, e.household.contact].filter(Boolean).join('; ')}</small>
+              </Link>
+              <span className="jobs-lens">{LENS_NAMES[e.summary.lens]}</span>
+              <span>{e.summary.next}</span>
+            </li>
+          ))}
+      </ul>
+      {next !== null && (
+        <Button
+          variant="default"
+          size="xs"
+          loading={isFetching}
+          onClick={() => void onMore(next).catch(() => undefined)}
+        >
+          Show more
+        </Button>
+      )}
+    </>
   );
 }
 

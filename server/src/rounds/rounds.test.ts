@@ -1,0 +1,134 @@
+import { randomUUID } from 'node:crypto';
+import type { Changes, Rounds, RoundsPage } from '@katharos/contract';
+import { FACT_VERSION, summarise, type Fact } from '@katharos/core';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import request from 'supertest';
+import { loadDemo } from '../demo/load.ts';
+import { openJob } from '../jobs/service.ts';
+import { harness, NOW, type Harness } from '../testing/harness.ts';
+import { roundOf } from '../testing/rounds.ts';
+
+let h: Harness;
+let demo: Harness;
+beforeAll(async () => {
+  [h, demo] = [await harness(), await harness()];
+  await loadDemo(demo.db, demo.shelf, true, NOW);
+  await request(h.app).get('/api/shelf').expect(200);
+});
+afterAll(async () => {
+  await h.close();
+  await demo.close();
+});
+
+const edit = { place: 'Town', contact: '', notes: '' };
+async function household(app: Harness, name: string): Promise<{ id: string; jobId: string }> {
+  const ids = { id: randomUUID(), jobId: randomUUID() };
+  await request(app.app)
+    .post('/api/households')
+    .send({ ...edit, ...ids, name, by: app.person })
+    .expect(201);
+  return ids;
+}
+const reading = (jobId: string, by: string, value: number): Fact => ({
+  v: FACT_VERSION, id: randomUUID(), jobId, by, at: new Date(NOW + value).toISOString(), kind: 'reading', field: 'feedTdsMgL', value, typed: String(value),
+}); // prettier-ignore
+const post = (app: Harness, jobId: string, facts: Fact[]): request.Test =>
+  request(app.app).post(`/api/jobs/${jobId}/facts`).send({ facts });
+const round = async (app: Harness, query = ''): Promise<Rounds> => (await request(app.app).get(`/api/rounds${query}`).expect(200)).body as Rounds; // prettier-ignore
+const changes = async (since?: string): Promise<Changes> => (await request(h.app).get(`/api/changes${since === undefined ? '' : `?since=${since}`}`).expect(200)).body as Changes; // prettier-ignore
+
+describe('where each job stands', () => {
+  test('is kept beside it as it would be worked out', async () => {
+    const shelf = { catalogue: demo.shelf.parts, rules: demo.shelf.rules };
+    for (const e of await roundOf(demo.app)) {
+      const { facts, designs } = await openJob(demo.db, e.jobId, shelf);
+      const worked = summarise(facts, designs, shelf.catalogue, shelf.rules, NOW);
+      expect(e.summary).toEqual(JSON.parse(JSON.stringify(worked)));
+    }
+  });
+  test('holds after many have written at once', async () => {
+    const { jobId } = await household(h, 'Burst 1');
+    await Promise.all(Array.from({ length: 24 }, (_, i) => post(h, jobId, [reading(jobId, h.person, i + 1)]).expect(201)));
+    const [row] = await h.db.sequelize.query('SELECT stale FROM job_summaries WHERE job_id = $1', { bind: [jobId] }).then(([r]) => r as { stale: boolean }[]);
+    expect(row?.stale).toBe(false);
+    const found = (await roundOf(h.app)).find((e) => e.jobId === jobId);
+    expect(found?.summary).toMatchObject({ lens: 'gauge', next: 'Gauge goes on: 1 readings are in.' });
+  }); // prettier-ignore
+  test('follows whatever way its facts came in, and a rule that is changed where nothing is approved', async () => {
+    const { jobId } = await household(h, 'By hand 1');
+    const f = reading(jobId, h.person, 7);
+    await h.db.Fact.create({ id: f.id, jobId, kind: f.kind, at: new Date(f.at), by: f.by, body: f });
+    expect((await roundOf(h.app)).find((e) => e.jobId === jobId)?.summary.next).toContain('1 readings');
+    await h.db.Rules.update({ version: 1 }, { where: { id: 'firm' } });
+    const [behind] = await h.db.sequelize.query('SELECT count(*)::int AS n FROM job_summaries WHERE stale').then(([r]) => r as { n: number }[]);
+    expect(behind?.n).toBeGreaterThan(0);
+    await demo.db.Rules.update({ version: 1 }, { where: { id: 'firm' } });
+    const [kept] = await demo.db.sequelize.query('SELECT count(*)::int AS n FROM job_summaries WHERE stale AND approved').then(([r]) => r as { n: number }[]);
+    expect(kept?.n).toBe(0);
+    expect((await round(h)).behind).toBe(0);
+  }); // prettier-ignore
+  test('a job that cannot be worked out is told as such, and the others stand', async () => {
+    const { jobId } = await household(h, 'Odd 1');
+    await h.db.Design.create({ id: randomUUID(), jobId, number: 1, body: { v: 99 }, at: new Date(NOW), by: h.person });
+    const all = await roundOf(h.app);
+    expect(all.map((e) => e.jobId)).toContain(jobId);
+    expect(all.length).toBeGreaterThan(2);
+  });
+  test('clocks and what is due come first to be due first', async () => {
+    const { clocks, due, kept } = await round(demo);
+    expect(clocks.map((e) => e.household.name)).toEqual(['Chalkpit Row 3']);
+    expect(due.map((e) => e.household.name)).toEqual(['Highmoor Lodge']);
+    expect(kept.entries.map((e) => e.household.name)).toEqual(['Highmoor Lodge']);
+  });
+});
+
+describe('a list of many', () => {
+  test('comes a page at a time, each job once, and is searched whole', async () => {
+    const names = Array.from({ length: 120 }, (_, i) => `Row House ${String(i).padStart(3, '0')}`);
+    for (const name of names) await household(h, name);
+    const seen: string[] = [];
+    let page: RoundsPage = (await round(h, '?find=row%20house')).open;
+    for (let n = 0; n < 10; n++) {
+      seen.push(...page.entries.map((e) => e.household.name));
+      if (page.next === null) break;
+      page = (await request(h.app).get('/api/rounds/open').query({ find: 'row house', after: page.next }).expect(200)).body as RoundsPage; // prettier-ignore
+    }
+    expect(seen).toEqual(names);
+    expect((await round(h, '?find=House%20007')).open.entries.map((e) => e.household.name)).toEqual(['Row House 007']);
+    expect((await round(h, '?find=%25')).open.entries).toEqual([]);
+  });
+  test('a place in it that is none is refused at its field', async () => {
+    const r = await request(h.app).get('/api/rounds/open?after=yesterday').expect(422);
+    expect((r.body as { errors: { path: string }[] }).errors[0]?.path).toBe('after');
+  });
+});
+
+describe('what was written since', () => {
+  test('a write that began before the bound and was stored after it is not skipped', async () => {
+    const { jobId } = await household(h, 'Late 1');
+    const other = await household(h, 'Early 1');
+    const slow = await h.db.sequelize.transaction();
+    const f = reading(jobId, h.person, 9);
+    await h.db.Fact.create({ id: f.id, jobId, kind: f.kind, at: new Date(f.at), by: f.by, body: f }, { transaction: slow });
+    await post(h, other.jobId, [reading(other.jobId, h.person, 3)]).expect(201);
+    const first = await changes();
+    expect(first.jobs).toEqual([]);
+    await slow.commit();
+    const then = await changes(first.bound);
+    expect(then.jobs).toContain(jobId);
+    const quiet = await changes(then.bound);
+    expect(quiet.jobs).not.toContain(jobId);
+  }); // prettier-ignore
+  test('an edit of a household, a part or a person is told; a bound from another life tells all', async () => {
+    const { id, jobId } = await household(h, 'Edited 1');
+    const before = await changes();
+    await request(h.app).put(`/api/households/${id}`).send({ ...edit, name: 'Edited 2', version: 0, by: h.person }).expect(200); // prettier-ignore
+    await request(h.app).post('/api/people').send({ name: 'Ode Marr' }).expect(201);
+    const after = await changes(before.bound);
+    expect(after.jobs).toContain(jobId);
+    expect(after.shelf).not.toBe(before.shelf);
+    const restored = await changes('9000000000000000000');
+    expect(restored.jobs.length).toBeGreaterThan(100);
+    await request(h.app).get('/api/changes?since=soon').expect(422);
+  });
+});
