@@ -22,7 +22,7 @@ export class App {
     this.url = `http://127.0.0.1:${String(port)}`;
   }
   async start(demo: 'reload' | 'none' = 'none'): Promise<void> {
-    const child = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
+    const child = spawn(process.execPath, ['server/start.mjs'], {
       cwd: ROOT,
       env: { ...process.env, DATABASE_URL: this.databaseUrl, PORT: String(this.port), DEMO: demo, LOG: 'warn' },
       stdio: ['ignore', 'pipe', 'inherit'],

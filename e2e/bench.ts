@@ -148,7 +148,7 @@ function calculators(): void {
 
 async function page(): Promise<void> {
   const began = performance.now();
-  const child = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
+  const child = spawn(process.execPath, ['server/start.mjs'], {
     cwd: ROOT,
     env: { ...process.env, DATABASE_URL: url, PORT: '0', DEMO: 'reload' },
     stdio: ['ignore', 'pipe', 'inherit'],

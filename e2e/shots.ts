@@ -37,7 +37,7 @@ const VIEWS: readonly View[] = [
   { file: 'gauge-phone', name: 'Weir', lens: 'gauge', size: phone },
 ];
 
-const child = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
+const child = spawn(process.execPath, ['server/start.mjs'], {
   cwd: ROOT,
   env: { ...process.env, DATABASE_URL: process.env.SHOTS_DATABASE_URL, PORT: '0', DEMO: 'reload' },
   stdio: ['ignore', 'pipe', 'inherit'],

@@ -35,7 +35,7 @@ if [[ -z ${PORT:-} ]]; then
     look(4170);')
 fi
 export PORT
-node --import tsx server/src/main.ts &
+node server/start.mjs &
 child=$!
 code=0
 wait "$child" || code=$?

@@ -21,7 +21,7 @@ function run(
   when?: (out: string, stop: (signal: NodeJS.Signals) => void) => void,
 ): Promise<Ended> {
   return new Promise((resolve) => {
-    const child = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
+    const child = spawn(process.execPath, ['server/start.mjs'], {
       cwd: ROOT,
       env: { PATH: process.env.PATH ?? '', ...env },
     });

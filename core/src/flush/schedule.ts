@@ -55,7 +55,7 @@ export function beforeDrinking(sheet: readonly RunStep[], record: JobRecord): Be
 
 /** When they may drink if work goes on from now, ms; null once they may. @param nowMs the caller's clock */
 export const drinkableAt = (before: readonly BeforeDrinking[] | null, nowMs: number): number | null =>
-  before && before.reduce((at, b) => ('untilMs' in b ? Math.max(at, b.untilMs) : at + b.takesMs), nowMs);
+  before === null ? null : before.reduce((at, b) => ('untilMs' in b ? Math.max(at, b.untilMs) : at + b.takesMs), nowMs);
 
 /** Whether the whole sheet is done, and when its last step was ticked. */
 export function commissionedAt(sheet: readonly Pick<RunStep, 'key'>[], record: JobRecord): string | null {

@@ -1,0 +1,58 @@
+/**
+ * Bundles one of the project's own programs into one file and says where it is: loading the sources one by one takes longer
+ * than most of what they are asked. The bundle is made anew when a source is newer than it; two who make it at once are
+ * not in each other's way.
+ */
+import { mkdirSync, readdirSync, renameSync, statSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath, pathToFileURL } from 'node:url';
+
+export const root = dirname(dirname(fileURLToPath(import.meta.url)));
+const cache = join(root, 'node_modules/.cache/katharos');
+
+function newest(folder) {
+  let ms = 0;
+  for (const e of readdirSync(folder, { withFileTypes: true, recursive: true }))
+    if (e.isFile() && e.name.endsWith('.ts')) ms = Math.max(ms, statSync(join(e.parentPath ?? e.path, e.name)).mtimeMs);
+  return ms;
+}
+
+/** Packages of others stay where they are; only the project's own are bundled. */
+const othersOutside = {
+  name: 'others-outside',
+  setup: (build) => {
+    build.onResolve({ filter: /^[^./]/ }, ({ path, kind }) =>
+      kind === 'entry-point' || path.startsWith('@katharos/') ? undefined : { path, external: true },
+    );
+  },
+};
+
+/**
+ * @param name of the bundle; @param entry its first source, from the root; @param folders its sources lie in
+ * @param whole true takes others' packages in as well
+ * @returns its address, for an import
+ */
+export async function bundled(name, entry, folders, whole = false) {
+  const bundle = join(cache, `${name}.mjs`);
+  const made = statSync(bundle, { throwIfNoEntry: false })?.mtimeMs ?? 0;
+  const sources = [...folders.map((f) => newest(join(root, f))), statSync(join(root, 'package-lock.json')).mtimeMs];
+  if (made < Math.max(...sources)) {
+    const { build } = await import('esbuild');
+    const { outputFiles } = await build({
+      entryPoints: [join(root, entry)],
+      bundle: true,
+      platform: 'node',
+      format: 'esm',
+      target: 'node20',
+      keepNames: true,
+      write: false,
+      logLevel: 'silent',
+      plugins: whole ? [] : [othersOutside],
+    });
+    mkdirSync(cache, { recursive: true });
+    const part = `${bundle}.${process.pid}`;
+    writeFileSync(part, outputFiles[0].contents);
+    renameSync(part, bundle);
+  }
+  return pathToFileURL(bundle).href;
+}
