@@ -29,8 +29,12 @@ const PHYSICS = 'quantity|water|membrane|hydraulics|treatment|demand';
 const CORE = [
   [PHYSICS, `${PHYSICS}`],
   ['parts|rules', `${PHYSICS}|parts|rules`],
-  ['system|run|gauge', `${PHYSICS}|parts|rules|system|run|gauge`],
-  ['size|plumb|flush|prove|keep', `${PHYSICS}|parts|rules|system|run|gauge|size|plumb|flush|prove|keep|record`],
+  ['gauge', `${PHYSICS}|parts|rules|gauge`],
+  ['system', `${PHYSICS}|parts|rules|gauge|system`],
+  ['run', `${PHYSICS}|parts|rules|gauge|system|run`],
+  ['size|plumb|prove', `${PHYSICS}|parts|rules|system|run|gauge|size|plumb|prove`],
+  ['facts', `${PHYSICS}|parts|rules|system|run|gauge|prove|facts`],
+  ['flush|keep', `${PHYSICS}|parts|rules|system|run|gauge|facts|flush|keep`],
 ];
 const inwards = CORE.map(([room, known]) => ({
   name: `core-${room.split('|')[0]}`,

@@ -4,6 +4,7 @@ import { fileURLToPath } from 'node:url';
 import { CALCULATORS, jobFileJsonSchema, siteFrom, type Known } from '@katharos/core';
 import { loadShelf } from '@katharos/shelf';
 import { describe, expect, test } from '@jest/globals';
+import { architecturePicture, importsOf } from './architecture.ts';
 
 const ROOT = fileURLToPath(new URL('../..', import.meta.url));
 const read = (name: string): unknown => JSON.parse(readFileSync(join(ROOT, 'docs', name), 'utf8'));
@@ -32,6 +33,17 @@ interface Sized {
 describe('the documentation', () => {
   test('the published job file schema is the one in use (npm run schema makes it anew)', () => {
     expect(read('job-file.schema.json')).toEqual(JSON.parse(JSON.stringify(jobFileJsonSchema())));
+  });
+  test('the picture of the architecture is as the code stands (npm run architecture draws it anew)', () => {
+    expect(readFileSync(join(ROOT, 'docs/architecture.svg'), 'utf8')).toBe(architecturePicture(ROOT));
+  });
+  test('imports run one way, and what is drawn of them is what the sources say', () => {
+    const imports = importsOf(ROOT);
+    const rooms = [...imports.keys()];
+    for (const [from, tos] of imports)
+      for (const to of tos) expect([from, to, rooms.indexOf(to) < rooms.indexOf(from)]).toEqual([from, to, true]);
+    expect(imports.get('core/system')).toContain('core/parts');
+    expect(imports.get('web/line')).not.toContain('web/lenses');
   });
   test('every calculator is described', () => {
     const text = readFileSync(join(ROOT, 'docs/calculators.md'), 'utf8');

@@ -2,7 +2,7 @@ import { formatMinutes, formatNumber } from '../quantity/format.ts';
 import { kindRow } from '../parts/kinds.ts';
 import type { HouseRules } from '../rules/rules.ts';
 import type { DirectRun } from '../run/openTap.ts';
-import type { Operating } from '../system/plant.ts';
+import type { Operating } from '../run/operate.ts';
 import { branchOf, jointsOf, ofKind, ofWork, partIn, tubesOf, type Component, type System } from '../system/system.ts';
 
 /** One thing to do, look at or wait for. */

@@ -1,4 +1,4 @@
-import { isDone, type JobRecord } from '../record/record.ts';
+import { isDone, type JobRecord } from '../facts/record.ts';
 import type { RunStep } from './runsheet.ts';
 
 /** When an open step begins and ends if work goes on from now. */

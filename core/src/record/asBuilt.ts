@@ -1,8 +1,8 @@
 import { commissionedAt } from '../flush/schedule.ts';
 import { lifeAt, lifeSpans, type Life, type LifeSpan } from '../keep/life.ts';
 import type { System } from '../system/system.ts';
-import type { Fact } from './facts.ts';
-import { readJob, visitMs, type JobRecord } from './record.ts';
+import type { Fact } from '../facts/facts.ts';
+import { readJob, visitMs, type JobRecord } from '../facts/record.ts';
 import { judgedSite, type DesignVersion } from './version.ts';
 
 /** A job's system as it stands: the newest version, with what really went in. */

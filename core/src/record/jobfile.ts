@@ -4,11 +4,11 @@ import { DesignSchema, type Design } from '../system/design.ts';
 import { PROOF_KEYS, proofAccepts, plainReadings, type ProofKey, type ProofReadings } from '../prove/fields.ts';
 import { CatalogueSchema, type Catalogue } from '../parts/catalogue.ts';
 import { HouseRulesSchema, type HouseRules } from '../rules/rules.ts';
-import { FactSchema, type Fact } from './facts.ts';
+import { FactSchema, type Fact } from '../facts/facts.ts';
 import type { Unreadable } from './lift.ts';
 import { openJobDocuments } from './open.ts';
-import { readJob } from './record.ts';
-import { text } from './text.ts';
+import { readJob } from '../facts/record.ts';
+import { text } from '../facts/text.ts';
 import { DesignVersionSchema, type DesignVersion } from './version.ts';
 
 const HandReadings = z

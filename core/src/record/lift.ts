@@ -1,5 +1,5 @@
 import { jointsOf } from '../system/system.ts';
-import { FACT_VERSION, hasFactShape, type Fact } from './facts.ts';
+import { FACT_VERSION, hasFactShape, type Fact } from '../facts/facts.ts';
 import type { DesignVersion } from './version.ts';
 
 /** Something stored that cannot be read: it is shown with what it says, and harms nothing else. */

@@ -1,9 +1,9 @@
 import type { Catalogue } from '../parts/catalogue.ts';
 import type { HouseRules } from '../rules/rules.ts';
-import type { Fact } from './facts.ts';
+import type { Fact } from '../facts/facts.ts';
 import { openFacts, type Unreadable } from './lift.ts';
 import { liftDesign } from './liftDesign.ts';
-import { readJob } from './record.ts';
+import { readJob } from '../facts/record.ts';
 import type { DesignVersion } from './version.ts';
 
 /** A job's stored documents in today's shape. */

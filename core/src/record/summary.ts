@@ -7,8 +7,8 @@ import type { Catalogue } from '../parts/catalogue.ts';
 import type { HouseRules } from '../rules/rules.ts';
 import { otherWay } from '../size/kinds/otherWay.ts';
 import { referralReasons } from '../size/kinds/referral.ts';
-import type { Fact } from './facts.ts';
-import { isDone, readJob, type JobRecord, type TimerState } from './record.ts';
+import type { Fact } from '../facts/facts.ts';
+import { isDone, readJob, type JobRecord, type TimerState } from '../facts/record.ts';
 import { asBuilt, spansAsBuilt } from './asBuilt.ts';
 import type { DesignVersion } from './version.ts';
 

@@ -7,7 +7,7 @@ import { isKind } from '../parts/kinds.ts';
 import { HouseRulesSchema, type HouseRules } from '../rules/rules.ts';
 import { systemFaults } from '../system/legal.ts';
 import { jointId, type Component, type Link, type System } from '../system/system.ts';
-import { text } from './text.ts';
+import { text } from '../facts/text.ts';
 
 /** Version of the documents that are written today; older ones are lifted when they are read. */
 export const DOCUMENT_VERSION = 2;

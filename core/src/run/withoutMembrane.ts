@@ -1,7 +1,8 @@
 import { feedWaterAt, supplyOf, type Site } from '../gauge/site.ts';
 import type { Working } from '../hydraulics/train.ts';
 import type { ElementOutput } from '../membrane/element.ts';
-import { seasonTemperatureC, type Operating, type Season } from '../system/plant.ts';
+import { seasonTemperatureC, type Season } from '../system/plant.ts';
+import { type Operating } from './operate.ts';
 import { solve, type Solved } from '../system/solve.ts';
 import type { House, SystemState } from '../system/state.ts';
 import type { System } from '../system/system.ts';

@@ -1,15 +1,8 @@
 import { feedWaterAt, type Care, type Site } from '../../gauge/site.ts';
 import { solveTrain } from '../../hydraulics/train.ts';
 import type { ElementOutput } from '../../membrane/element.ts';
-import {
-  operate,
-  operateDirect,
-  plantOf,
-  seasonTemperatureC,
-  trainOf,
-  type Operating,
-  type Plant,
-} from '../../system/plant.ts';
+import { plantOf, seasonTemperatureC, trainOf, type Plant } from '../../system/plant.ts';
+import { operate, operateDirect, type Operating } from '../../run/operate.ts';
 import type { Design } from '../../system/design.ts';
 import { formatMinutes } from '../../quantity/format.ts';
 import { partOf, type Catalogue } from '../../parts/catalogue.ts';

@@ -1,6 +1,7 @@
 import { feedWaterAt, type Site } from '../../gauge/site.ts';
 import type { Design } from '../../system/design.ts';
-import { operateDirect, plantOf, type Plant } from '../../system/plant.ts';
+import { plantOf, type Plant } from '../../system/plant.ts';
+import { operateDirect } from '../../run/operate.ts';
 import type { Catalogue } from '../../parts/catalogue.ts';
 import { COARSE_MAP, fillTank, operatingMap } from '../../run/fill.ts';
 import { MONTH_NAMES, monthsOf } from '../../run/months.ts';

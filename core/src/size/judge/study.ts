@@ -1,6 +1,7 @@
 import { siteFrom, type Site } from '../../gauge/site.ts';
 import { GAUGE_FIELDS, numberOf, type FieldKey, type Known } from '../../gauge/fields.ts';
-import { operate, plantOf, type Plant } from '../../system/plant.ts';
+import { plantOf, type Plant } from '../../system/plant.ts';
+import { operate } from '../../run/operate.ts';
 import { designInWords, sameDesign, type Design } from '../../system/design.ts';
 import { formatNumber, formatReading } from '../../quantity/format.ts';
 import { shownUnit } from '../../quantity/units.ts';

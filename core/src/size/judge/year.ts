@@ -1,7 +1,7 @@
 import { feedWaterAt, type Site } from '../../gauge/site.ts';
 import type { Train } from '../../hydraulics/train.ts';
 import { seeded } from '../../demand/random.ts';
-import { lifeLitres, throughputLDay } from '../../keep/life.ts';
+import { lifeLitres, throughputLDay } from '../../system/wear.ts';
 import type { Design } from '../../system/design.ts';
 import { plantOf } from '../../system/plant.ts';
 import { findPart, partOf, type Catalogue, type Part } from '../../parts/catalogue.ts';

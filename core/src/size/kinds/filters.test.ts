@@ -28,7 +28,7 @@ import {
   type Site,
   type SystemView,
 } from '../../index.ts';
-import { FACT_VERSION, type Fact } from '../../record/facts.ts';
+import { FACT_VERSION, type Fact } from '../../facts/facts.ts';
 import type { Assembly } from './candidates.ts';
 
 const taste: Known = { ...house, aim: 'taste' };

@@ -1,5 +1,5 @@
 import { feedWaterAt, supplyOf, type Site } from '../../gauge/site.ts';
-import { changesCostYear, usedUpIn } from '../../keep/life.ts';
+import { changesCostYear, usedUpIn } from '../../system/wear.ts';
 import { partsOf, type Catalogue, type Part, type PartOf } from '../../parts/catalogue.ts';
 import { partInSentence } from '../../parts/kinds.ts';
 import { formatNumber } from '../../quantity/format.ts';

@@ -24,7 +24,7 @@ import {
   type Part,
   type SystemView,
 } from '../../index.ts';
-import { FACT_VERSION, type Fact } from '../../record/facts.ts';
+import { FACT_VERSION, type Fact } from '../../facts/facts.ts';
 import type { Assembly } from './candidates.ts';
 
 type Recommendation = Extract<Decision, { kind: 'recommendation' }>;

@@ -1,10 +1,11 @@
 import type { Site } from '../../gauge/site.ts';
-import { changesCostYear, usedUpIn } from '../../keep/life.ts';
+import { changesCostYear, usedUpIn } from '../../system/wear.ts';
 import { partsOf } from '../../parts/catalogue.ts';
 import { formatMinutes, formatNumber } from '../../quantity/format.ts';
 import { buildSystem, type Choice } from '../../system/build.ts';
 import { choiceOf, type Design } from '../../system/design.ts';
-import { operate, plantIn } from '../../system/plant.ts';
+import { plantIn } from '../../system/plant.ts';
+import { operate } from '../../run/operate.ts';
 import { highestRecovery } from '../judge/failures.ts';
 import type { Assembly, SizeInput } from './candidates.ts';
 
