@@ -27,6 +27,7 @@ check format npm run --silent format:check
 check lint npm run --silent lint
 check types npm run --silent types
 check 'import rules' npm run --silent boundaries
+check 'long functions' npm run --silent functions
 check 'lock file' node scripts/check-lock.mjs
 
 if [[ -n ${DATABASE_URL:-} ]]; then say "DATABASE_URL is not used by the tests: they have a database of their own."; fi

@@ -16,17 +16,9 @@ interface Props {
 /** Asks once on each device who works: every reading, tick and look carries the name. */
 export function PersonDialog({ people, opened, mustChoose, onClose }: Props): ReactElement {
   const dispatch = useAppDispatch();
-  const [name, setName] = useState('');
-  const [add, { isLoading, error }] = useAddPersonMutation();
   const choose = (id: string): void => {
     dispatch(personChosen(id));
     onClose();
-  };
-  const submit = async (): Promise<void> => {
-    const made = await add({ name })
-      .unwrap()
-      .catch(() => null);
-    if (made) choose(made.id);
   };
   return (
     <Modal
@@ -51,26 +43,41 @@ export function PersonDialog({ people, opened, mustChoose, onClose }: Props): Re
             {p.name}
           </Button>
         ))}
-        <form
-          onSubmit={(e) => {
-            e.preventDefault();
-            void submit();
-          }}
-        >
-          <TextInput
-            label="Somebody else"
-            value={name}
-            maxLength={120}
-            onChange={(e) => {
-              setName(e.currentTarget.value);
-            }}
-            error={error ? errorWords(error) : undefined}
-          />
-          <Button type="submit" mt="xs" loading={isLoading} disabled={name.trim() === ''}>
-            Add and go on
-          </Button>
-        </form>
+        <SomebodyElse onAdded={choose} />
       </Stack>
     </Modal>
+  );
+}
+
+/** Adds a person to the firm; a name that is there already is told at its place. */
+function SomebodyElse({ onAdded }: { onAdded: (id: string) => void }): ReactElement {
+  const [name, setName] = useState('');
+  const [add, { isLoading, error }] = useAddPersonMutation();
+  const submit = async (): Promise<void> => {
+    const made = await add({ name })
+      .unwrap()
+      .catch(() => null);
+    if (made) onAdded(made.id);
+  };
+  return (
+    <form
+      onSubmit={(e) => {
+        e.preventDefault();
+        void submit();
+      }}
+    >
+      <TextInput
+        label="Somebody else"
+        value={name}
+        maxLength={120}
+        onChange={(e) => {
+          setName(e.currentTarget.value);
+        }}
+        error={error ? errorWords(error) : undefined}
+      />
+      <Button type="submit" mt="xs" loading={isLoading} disabled={name.trim() === ''}>
+        Add and go on
+      </Button>
+    </form>
   );
 }

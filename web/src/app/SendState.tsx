@@ -3,22 +3,21 @@ import dayjs from 'dayjs';
 import type { ReactElement } from 'react';
 import { useAppDispatch, useAppSelector } from '../data/store.ts';
 import type { Refused } from '../data/outbox/entries.ts';
-import { dropRefused, sendOutbox, sendOver } from '../data/outbox/outbox.ts';
+import { dropRefused, sendOutbox, sendOver, type OutboxState } from '../data/outbox/outbox.ts';
+
+/** Where what was recorded stands, in a few words. */
+function sendWords({ pending, refused, link, lastSentAt }: Omit<OutboxState, 'unreadable'>): string {
+  if (refused.length > 0) return `${String(refused.length)} refused`;
+  if (pending.length > 0)
+    return link === 'away' ? `server away, ${String(pending.length)} kept here` : `sending ${String(pending.length)}`;
+  return lastSentAt === null ? 'all sent' : `all sent ${dayjs(lastSentAt).format('HH:mm')}`;
+}
 
 /** Says whether what was recorded has reached the server, waits on this device, or was refused. */
 export function SendState(): ReactElement {
   const { pending, refused, unreadable, link, lastSentAt } = useAppSelector((s) => s.outbox);
   const dispatch = useAppDispatch();
-  const words =
-    refused.length > 0
-      ? `${String(refused.length)} refused`
-      : pending.length > 0
-        ? link === 'away'
-          ? `server away, ${String(pending.length)} kept here`
-          : `sending ${String(pending.length)}`
-        : lastSentAt === null
-          ? 'all sent'
-          : `all sent ${dayjs(lastSentAt).format('HH:mm')}`;
+  const words = sendWords({ pending, refused, link, lastSentAt });
   return (
     <Popover position="bottom-end" width={320}>
       <Popover.Target>

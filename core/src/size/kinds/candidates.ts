@@ -90,6 +90,20 @@ export function lampFor(catalogue: Catalogue): PartOf<'lamp'> | undefined {
 /** Transmittance of 1 cm of a membrane's product at 254 nm, percent: clear water of hardly any colour. */
 export const PRODUCT_TRANSMITTANCE = 95;
 
+/** The least iron cartridge that holds what this water brings; undefined where it brings none to speak of, or none holds it. */
+export function ironFor(catalogue: Catalogue, site: Pick<Site, 'ironMgL'>): PartOf<'iron'> | undefined {
+  if (site.ironMgL <= IRON_BORNE_MGL) return undefined;
+  return least(
+    partsOf(catalogue, 'iron').filter((p) => p.maxIronMgL >= site.ironMgL),
+    (p) => p.maxIronMgL,
+  );
+}
+
+/** The dispenser that asks for the least pressure, where they want one. */
+export function dispenserFor(catalogue: Catalogue, site: Pick<Site, 'dispenser'>): PartOf<'dispenser'> | undefined {
+  return site.dispenser ? least(partsOf(catalogue, 'dispenser'), (p) => p.minInletBar) : undefined;
+}
+
 /** The tap with the smallest hole, with an air gap for the concentrate or without. @throws RangeError for none */
 export function tapFor(catalogue: Catalogue, airGap: boolean): PartOf<'tap'> {
   const taps = partsOf(catalogue, 'tap').filter((p) => p.airGap === airGap);
@@ -173,13 +187,7 @@ export function settle(catalogue: Catalogue, site: Site, rules: HouseRules): Set
     'carbon',
   );
   if (chloramine) reasons.push('Catalytic carbon twice: ordinary carbon hardly holds chloramine.');
-  const iron =
-    site.ironMgL > IRON_BORNE_MGL
-      ? least(
-          partsOf(catalogue, 'iron').filter((p) => p.maxIronMgL >= site.ironMgL),
-          (p) => p.maxIronMgL,
-        )
-      : undefined;
+  const iron = ironFor(catalogue, site);
   if (iron)
     reasons.push(
       `${iron.name} before the carbon: ${formatNumber(site.ironMgL, 2)} mg/L of iron would foul the membrane. It holds about ${formatNumber(iron.holdsIronMg / site.ironMgL, 2)} L of this water.`,
@@ -190,7 +198,7 @@ export function settle(catalogue: Catalogue, site: Site, rules: HouseRules): Set
       'An ultraviolet lamp last before the tap: the report found microbes. It wants power and clear, soft water, so it comes after the membrane. Nobody drinks while it is off, and product water goes to a laboratory before anybody drinks at all.',
     );
   if (site.airGap) reasons.push('A tap with air gap, as the local code demands.');
-  const dispenser = site.dispenser ? least(partsOf(catalogue, 'dispenser'), (p) => p.minInletBar) : undefined;
+  const dispenser = dispenserFor(catalogue, site);
   if (site.dispenser && !dispenser) reasons.push('They want a dispenser that heats or cools, and the shelf has none.');
   const shut = least(partsOf(catalogue, 'shut-off'), (p) => -p.closeRatio);
   return {

@@ -95,6 +95,23 @@ describe('carbon at its own tap', () => {
     const tap = filtersOf({ ...taste, airGap: 'yes' }).choice.picks.find((p) => p.kind === 'tap')?.part;
     expect(tap).toMatchObject({ airGap: false });
   });
+  test('has iron taken out before it, a dispenser on its branch, and says where its frame does not stand', () => {
+    const clean: Known = {
+      ...taste,
+      source: 'well',
+      laboratory: 'clean',
+      switchLowBar: 2,
+      switchHighBar: 3.5,
+      ironMgL: 1,
+    };
+    expect(kinds(filtersOf(clean))).toContain('iron');
+    expect(seen(clean).faults).toEqual([]);
+    expect(kinds(filtersOf({ ...taste, dispenser: 'yes' }))).toContain('dispenser');
+    const dark = filtersOf({ ...taste, dispenser: 'yes', socket: 'no' });
+    expect(kinds(dark)).not.toContain('dispenser');
+    expect(dark.reasons.join()).toMatch(/wants a socket of its own/);
+    expect(filtersOf({ ...taste, cupboardWidthMm: 300 }).reasons.join()).toMatch(/385 mm wide, 300 mm there/);
+  });
   test('nothing is proposed where the shelf has no carbon, and it is said', () => {
     const bare = otherwise(
       taste,

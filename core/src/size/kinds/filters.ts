@@ -6,11 +6,11 @@ import { formatNumber } from '../../quantity/format.ts';
 import { atOpenTap } from '../../run/withoutMembrane.ts';
 import type { HouseRules } from '../../rules/rules.ts';
 import { buildSystem, type Choice, type Picked } from '../../system/build.ts';
-import { agentOf, bedIn, throttleLMin } from '../../system/carbon.ts';
+import { agentOf, bedIn, bedOf, throttleLMin } from '../../system/carbon.ts';
 import type { System } from '../../system/system.ts';
 import { carbonWork, type CarbonWork } from '../../treatment/carbon.ts';
 import { lampPreconditions, lampWork, RAW_TRANSMITTANCE, UV_DOSE } from '../../treatment/lamp.ts';
-import { entryAndTap, tapFor, type Assembly, type SizeInput } from './candidates.ts';
+import { dispenserFor, entryAndTap, ironFor, tapFor, type Assembly, type SizeInput } from './candidates.ts';
 
 const { max, min } = Math;
 
@@ -27,13 +27,18 @@ export function fastestLMin(system: System, site: Site): number {
 
 /** A choice of filters as it would be built, a limiting valve with it where the house pushes more than it bears. */
 function choiceWith(filters: readonly Picked[], site: Site, catalogue: Catalogue, rules: HouseRules): Choice {
+  const iron = ironFor(catalogue, site);
+  // without a socket a dispenser neither heats nor cools
+  const dispenser = site.socket === 'no' ? undefined : dispenserFor(catalogue, site);
   const { feed, sediment, tube, limiter } = entryAndTap(catalogue, { ...site, airGap: tapGap(catalogue) }, rules);
   const picks: Picked[] = [
     { kind: 'feed', part: feed },
     { kind: 'sediment', part: sediment },
+    ...(iron ? [{ kind: 'iron', part: iron }] : []),
     ...filters,
     { kind: 'tap', part: tapFor(catalogue, tapGap(catalogue)) },
     ...(site.fridge ? [{ kind: 'fridge', part: null }] : []),
+    ...(dispenser ? [{ kind: 'dispenser', part: dispenser }] : []),
   ];
   const bears = min(...[...picks.flatMap((p) => p.part ?? []), tube].map((p: Part) => p.maxPressureBar));
   // nothing of it is ever shut off from the house's own pressure
@@ -120,20 +125,33 @@ export function carbonAtTap(site: Site, input: SizeInput): Assembly | null {
           ? `${agent === 'chlorine' ? 'Chlorine' : 'Chloramine'} wants ${n(best.work.wantedSeconds, 2)} s in the carbon, and at the open tap’s ${n(best.fastest, 2)} L/min it has ${n(best.work.contactSeconds, 2)}: the stop valve is throttled to ${n(best.throttleLMin, 2)} L/min, measured with jug and clock.`
           : `At the open tap’s ${n(best.fastest, 2)} L/min, the most it gives here, the water has ${n(best.work.contactSeconds, 2)} s in the carbon; ${agent} wants ${n(best.work.wantedSeconds, 2)}.`,
       'Behind carbon nothing protects the water any more: after a night the first glass is let run.',
-      ...standingReasons(best.choice, site, rules, best.costYear),
+      ...standingReasons(best.choice, site, input, best.costYear),
     ],
     costYear: best.costYear,
   };
 }
 
 /** What is told of every filter system. */
-function standingReasons(choice: Choice, site: Site, rules: HouseRules, costYear: number): string[] {
+function standingReasons(choice: Choice, site: Site, { catalogue, rules }: SizeInput, costYear: number): string[] {
   const n = formatNumber;
-  const limiter = choice.picks.find((p) => p.kind === 'limiter')?.part;
+  const partOfKind = (kind: string): Part | null => choice.picks.find((p) => p.kind === kind)?.part ?? null;
+  const limiter = partOfKind('limiter');
+  const iron = partOfKind('iron');
+  const frame = partsOf(catalogue, 'frame')[0]?.size;
+  const { cupboard } = site;
   return [
     ...(limiter
       ? [`A ${partInSentence(limiter)}: all of it stands at the house’s own pressure day and night, up to ${n(site.highestBar, 2)} bar.`]
       : ['All of it stands at the house’s own pressure day and night: its joints are looked at again the next day.']),
+    ...(iron
+      ? [`${iron.name} before the carbon: ${n(site.ironMgL, 2)} mg/L of iron would clog it and stain.`]
+      : []),
+    ...(site.dispenser && !partOfKind('dispenser')
+      ? ['They want a dispenser that heats or cools: it wants a socket of its own, and the shelf must have one.']
+      : []),
+    ...(frame && cupboard && frame.widthMm > cupboard.widthMm
+      ? [`It does not stand in the cupboard on one frame: ${n(frame.widthMm, 3)} mm wide, ${n(cupboard.widthMm, 3)} mm there. Its housings are hung one by one.`]
+      : []),
     `Nothing goes to the drain; about ${n(costYear, 2)} ${rules.currency} a year.`,
     'It does not take out salt, hardness, nitrate or fluoride.',
   ];
@@ -161,7 +179,13 @@ export function lampAtTap(site: Site, input: SizeInput): Assembly | null {
   const { catalogue, rules } = input;
   const [carbon] = [...partsOf(catalogue, 'carbon')]
     .filter((c) => c.holds === 'chlorine')
-    .sort((a, b) => (a.price ?? 0) - (b.price ?? 0) || a.id.localeCompare(b.id));
+    // a block lets no grains by that would give shade
+    .sort(
+      (a, b) =>
+        Number(bedOf(b).kind === 'block') - Number(bedOf(a).kind === 'block') ||
+        (a.price ?? 0) - (b.price ?? 0) ||
+        a.id.localeCompare(b.id),
+    );
   if (!canBuild(catalogue, rules) || !carbon || againstLamp(site).length > 0) return null;
   const tried = partsOf(catalogue, 'lamp').flatMap((part) => {
     const choice = choiceWith([{ kind: 'carbon', part: carbon }, { kind: 'lamp', part }], site, catalogue, rules); // prettier-ignore
@@ -182,7 +206,7 @@ export function lampAtTap(site: Site, input: SizeInput): Assembly | null {
       `At the open tap’s ${n(best.flow, 2)} L/min, the most it gives here, the lamp gives ${n(best.work.doseMJcm2, 2)} mJ/cm² at the end of its life; ${n(UV_DOSE.classA, 2)} are wanted.`,
       `That holds for water of at least ${String(RAW_TRANSMITTANCE)} % transmittance: have the laboratory read it before anybody trusts the lamp.`,
       'Nobody drinks while it is off, and the water after it goes to a laboratory before anybody drinks at all. Only this tap is made safe: basin and shower are not.',
-      ...standingReasons(best.choice, site, rules, best.costYear),
+      ...standingReasons(best.choice, site, input, best.costYear),
     ],
     costYear: best.costYear,
   };

@@ -8,6 +8,21 @@ import { useImportJobMutation } from '../../data/api.ts';
 import { errorWords } from '../../data/errors.ts';
 import { useAppSelector } from '../../data/store.ts';
 
+/** A job file as it is sent; or what is wrong with it, at its place. */
+async function jobFileOf(file: File, by: string | null): Promise<{ file: unknown; by: string } | { fault: string }> {
+  let json: unknown;
+  try {
+    json = JSON.parse(await file.text());
+  } catch {
+    return { fault: `${file.name} is not a job file: it does not read as JSON.` };
+  }
+  const parsed = ImportJobSchema.safeParse({ file: json, by });
+  if (parsed.success) return { file: json, by: parsed.data.by };
+  const issue = parsed.error.issues[0];
+  const at = issue?.path.slice(1).join('.') ?? '';
+  return { fault: `${file.name}${at === '' ? '' : `, at ${at}`}: ${issue?.message ?? 'not a job file'}.` };
+}
+
 /** Takes a job in from its file; what is wrong with the file is told at its place. */
 export function BringIn(): ReactElement {
   const by = useAppSelector((s) => s.session.personId);
@@ -15,27 +30,18 @@ export function BringIn(): ReactElement {
   const [fault, setFault] = useState<string | null>(null);
   const reset = useRef<() => void>(null);
   const go = useNavigate();
-  const read = async (file: File | null): Promise<void> => {
+  const take = async (file: File | null): Promise<void> => {
     if (!file) return;
     // the same file may be chosen again once it is put right
     reset.current?.();
     setFault(null);
-    let json: unknown;
-    try {
-      json = JSON.parse(await file.text());
-    } catch {
-      setFault(`${file.name} is not a job file: it does not read as JSON.`);
-      return;
-    }
-    const parsed = ImportJobSchema.safeParse({ file: json, by });
-    if (!parsed.success) {
-      const issue = parsed.error.issues[0];
-      const at = issue?.path.slice(1).join('.') ?? '';
-      setFault(`${file.name}${at === '' ? '' : `, at ${at}`}: ${issue?.message ?? 'not a job file'}.`);
+    const read = await jobFileOf(file, by);
+    if ('fault' in read) {
+      setFault(read.fault);
       return;
     }
     try {
-      const { jobId } = await bring({ file: json, by: parsed.data.by }).unwrap();
+      const { jobId } = await bring(read).unwrap();
       notifications.show({ message: 'The job is in.' });
       await go(`/jobs/${jobId}`);
     } catch (e) {
@@ -44,7 +50,7 @@ export function BringIn(): ReactElement {
   };
   return (
     <>
-      <FileButton accept="application/json,.json" resetRef={reset} onChange={(f) => void read(f)}>
+      <FileButton accept="application/json,.json" resetRef={reset} onChange={(f) => void take(f)}>
         {(props) => (
           <Button
             {...props}

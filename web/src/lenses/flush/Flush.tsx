@@ -312,8 +312,6 @@ function DripDialog({ step, view, onClose }: { step: RunStep; view: SystemView; 
   const [note, setNote] = useDraft(`${id}.drip`);
   const count = view.joints.length;
   const at = view.joints.find((j) => j.joint.number === joint);
-  const valid = at !== undefined;
-  const where = at?.where;
   const save = (): void => {
     if (!at) return;
     const fact: NewFact = {
@@ -339,8 +337,8 @@ function DripDialog({ step, view, onClose }: { step: RunStep; view: SystemView; 
         allowDecimal={false}
         size="md"
         data-autofocus
-        description={where}
-        error={joint !== '' && !valid ? `This Line has joints 1 to ${String(count)}.` : undefined}
+        description={at?.where}
+        error={joint !== '' && !at ? `This Line has joints 1 to ${String(count)}.` : undefined}
       />
       <Textarea
         mt="sm"
@@ -351,7 +349,7 @@ function DripDialog({ step, view, onClose }: { step: RunStep; view: SystemView; 
           setNote(e.currentTarget.value);
         }}
       />
-      <Button mt="md" size="md" disabled={!valid} onClick={save}>
+      <Button mt="md" size="md" disabled={!at} onClick={save}>
         Write it down
       </Button>
     </Modal>

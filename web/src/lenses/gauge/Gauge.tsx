@@ -6,12 +6,14 @@ import {
   siteFrom,
   tdsPerUSCm,
   type Assumed,
+  type DesignStudy,
+  type Turns,
   type FieldKey,
 } from '@katharos/core';
 import { Autocomplete } from '@mantine/core';
 import { memo, useDeferredValue, useEffect, useMemo, type ReactElement } from 'react';
 import { useAppDispatch } from '../../data/store.ts';
-import { useJob } from '../../job/useJob.ts';
+import { useJob, type JobContext } from '../../job/useJob.ts';
 import { DayOfDraws } from '../../job/day/DayOfDraws.tsx';
 import { useDay } from '../../job/day/useDay.ts';
 import { tried } from '../../data/session.ts';
@@ -34,26 +36,25 @@ const GROUPS = [
   ['place', 'The place'],
 ] as const;
 
+/** What the decision hangs on: readings near their flip, and questions nobody has asked. */
+function useLooks(job: JobContext, sized: boolean): { study: DesignStudy | null; turns: Turns | null } {
+  const { known, rules, decision, parts, errors } = job;
+  const d = decision.value;
+  const key = shelfKey(parts, rules);
+  const decided = d?.kind === 'recommendation' ? d : null;
+  const study = useCore('study', decided && sized ? [key, known, errors, decided.chosen.design, decided.contenders] : null);
+  const turns = useCore('turns', decided || d?.kind === 'nothing-fits' ? [key, known, decided?.chosen.design ?? null] : null);
+  return { study: study.value ?? null, turns: turns.value ?? null };
+} // prettier-ignore
+
 /** What the house has: every reading with when, who and with what; doubts beside it; what is assumed, openly. */
 export default function Gauge(): ReactElement {
   const job = useJob();
-  const { record, known, rules, decision, parts, errors } = job;
+  const { record, known, rules } = job;
   const dispatch = useAppDispatch();
   const site = useMemo(() => siteFrom(known, rules), [known, rules]);
-  const d = decision.value;
-  const study = useCore(
-    'study',
-    d?.kind === 'recommendation' && site.ok
-      ? [shelfKey(parts, rules), known, errors, d.chosen.design, d.contenders]
-      : null,
-  );
-  const turns = useCore(
-    'turns',
-    d?.kind === 'recommendation' || d?.kind === 'nothing-fits'
-      ? [shelfKey(parts, rules), known, d.kind === 'recommendation' ? d.chosen.design : null]
-      : null,
-  );
-  const next = useNext(study.value ?? null, turns.value ?? null);
+  const { study, turns } = useLooks(job, site.ok);
+  const next = useNext(study, turns);
   const phone = usePhone();
   const nothing = Object.keys(record.readings).length === 0;
   // what the decision is about first: what stands further down is drawn next, before anybody can have scrolled to it
@@ -84,7 +85,7 @@ export default function Gauge(): ReactElement {
       <aside className="gauge-side">
         <Conclusion next={next} />
         <Doubts />
-        <Assumptions site={site} flips={study.value?.flips ?? null} turns={turns.value ?? null} />
+        <Assumptions site={site} flips={study?.flips ?? null} turns={turns} />
         {all && (
           <>
             <h2 className="zone-title">Laboratory</h2>

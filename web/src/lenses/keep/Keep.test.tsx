@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { cleanup, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
+import { house, rules } from '@katharos/core/testing';
 import { lensMarks, lensStates } from '../../job/lensStates.ts';
 import { happened, jobOf, readings, show } from '../../testing/jobContext.tsx';
 import Keep from './Keep.tsx';
@@ -26,12 +27,22 @@ describe('keeping on the page', () => {
     expect(screen.getByText(/chlorine on the membrane/)).toBeTruthy();
     expect(screen.getByText(/Sediment cartridge, 5 micron \(sediment\)/)).toBeTruthy();
   });
+  test('filters alone are kept like any other, with no word of a membrane', () => {
+    const filters = readings({ ...house, aim: 'taste' });
+    const sheetOf = jobOf(filters, true).view?.sheet ?? [];
+    const done = sheetOf.map((x, i) => happened({ kind: 'tick', step: x.key, done: true }, 500 * 1440 - i));
+    show(<Keep />, jobOf([...filters, ...done], true));
+    expect(screen.getByText(/^Sediment and carbon are overdue/)).toBeTruthy();
+    expect(screen.queryByText(/chlorine on the membrane/)).toBeNull();
+  });
   test('a visit goes into the log with what was changed', async () => {
     const job = jobOf([...base, ...flushed(400)], true);
     show(<Keep />, job);
     await userEvent.type(screen.getByLabelText('Why'), 'Yearly change');
     await userEvent.click(screen.getByRole('checkbox', { name: 'sediment' }));
+    expect(screen.getByText(/Tank still shut, flush until it runs clear/)).toBeTruthy();
     await userEvent.click(screen.getByRole('checkbox', { name: 'carbon 1' }));
+    expect(screen.getByText(new RegExp(`flush the carbon for ${String(rules.changeFlushMinutes)}`))).toBeTruthy();
     await userEvent.type(screen.getByLabelText('What was found and done'), 'O-rings greased');
     await userEvent.click(screen.getByRole('button', { name: 'Log this visit' }));
     expect(job.added).toEqual([

@@ -1,4 +1,4 @@
-import { formatNumber, formatReading, isDone, type Life } from '@katharos/core';
+import { formatNumber, formatReading, isDone, ofWork, partIn, type Life } from '@katharos/core';
 import { Button, Checkbox, Textarea, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import dayjs from 'dayjs';
@@ -18,7 +18,6 @@ const date = (ms: number): string => dayjs(ms).format('D MMM YYYY');
 export default function Keep(): ReactElement {
   const job = useJob();
   const now = useNow(60_000);
-  const { Part: Trend, fault } = useLate(CHARTS.keep);
   const { view, approved, record } = job;
   if (!view || !approved) return <NeedsDesign what="Keep" />;
   const lives = livesNow(job, now);
@@ -47,37 +46,47 @@ export default function Keep(): ReactElement {
       </div>
       <div>
         <p className="headline">{keepSentence(attention, next)}</p>
-        {attention.some((l) => l.kind === 'carbon') && (
+        {ofWork(view.system, 'separates').length > 0 && attention.some((l) => l.kind === 'carbon') && (
           <p className="caution">
             Carbon late means chlorine on the membrane, and the damage adds up. Read total chlorine after the carbon on
             this visit.
           </p>
         )}
-        {record.proofs.length > 0 &&
-          (Trend ? (
-            <Trend />
-          ) : (
-            <p className="empty">
-              {fault ? 'The trend did not come. Load the page again once there is signal.' : 'Drawing.'}
-            </p>
-          ))}
-        <h2 className="zone-title">What to bring</h2>
-        {attention.length === 0 ? (
-          <p className="small">Nothing to change now. Pen, gauge, jug, chlorine strips for the next proof.</p>
-        ) : (
-          <ul className="plain-list">
-            {attention.map((l) => (
-              <li key={l.componentId}>
-                {l.partName} ({l.label})
-              </li>
-            ))}
-            <li>O-ring grease, spanner, bucket, towel; pen, gauge, jug, chlorine strips</li>
-          </ul>
-        )}
+        {record.proofs.length > 0 && <TrendOnceHere />}
+        <WhatToBring attention={attention} />
         <h2 className="zone-title">Log</h2>
         <Log />
       </div>
     </div>
+  );
+}
+
+/** The trend, as soon as what draws it has come. */
+function TrendOnceHere(): ReactElement {
+  const { Part: Trend, fault } = useLate(CHARTS.keep);
+  if (Trend) return <Trend />;
+  return (
+    <p className="empty">{fault ? 'The trend did not come. Load the page again once there is signal.' : 'Drawing.'}</p>
+  );
+}
+
+function WhatToBring({ attention }: { attention: readonly Life[] }): ReactElement {
+  return (
+    <>
+      <h2 className="zone-title">What to bring</h2>
+      {attention.length === 0 ? (
+        <p className="small">Nothing to change now. Pen, gauge, jug, chlorine strips for the next proof.</p>
+      ) : (
+        <ul className="plain-list">
+          {attention.map((l) => (
+            <li key={l.componentId}>
+              {l.partName} ({l.label})
+            </li>
+          ))}
+          <li>O-ring grease, spanner, bucket, towel; pen, gauge, jug, chlorine strips</li>
+        </ul>
+      )}
+    </>
   );
 }
 
@@ -157,10 +166,7 @@ function VisitForm({ lives, now }: { lives: readonly Life[]; now: number }): Rea
         </Checkbox.Group>
       )}
       {changed.length > 0 && (
-        <p className="small">
-          Feed off and seen to die, tank valve shut, pressure released. O-rings looked at and greased. Tank still shut,
-          flush until clear, look for leaks, tank open.
-        </p>
+        <ChangeHints kinds={lives.flatMap((l) => (changed.includes(l.componentId) ? [l.kind] : []))} />
       )}
       <Textarea
         label="What was found and done"
@@ -214,5 +220,20 @@ function Log(): ReactElement {
         ))}
       </tbody>
     </table>
+  );
+}
+
+/** How a change is made, in a sentence: with the tank's valve where there is one, the carbon flushed as the firm does. */
+function ChangeHints({ kinds }: { kinds: readonly string[] }): ReactElement {
+  const { rules, view } = useJob();
+  const tank = view !== null && partIn(view.system, 'tank') !== undefined;
+  const flush = kinds.includes('carbon')
+    ? `flush the carbon for ${formatNumber(rules.changeFlushMinutes, 2)} minutes at the least, until it runs clear`
+    : 'flush until it runs clear';
+  return (
+    <p className="small">
+      Feed off and seen to die, {tank && 'tank valve shut, '}pressure released. O-rings looked at and greased.{' '}
+      {tank ? `Tank still shut, ${flush}, look for leaks, tank open.` : `Then ${flush}, look for leaks.`}
+    </p>
   );
 }

@@ -16,11 +16,18 @@ import { useJob } from '../../job/useJob.ts';
 const axis = { stroke: 'var(--k-line)', tick: { fill: 'var(--k-second)', fontSize: 12 } } as const;
 const label = { fill: 'var(--k-second)', fontSize: 12 } as const;
 
-/** Flow and salt passage against a new element at each reading's own conditions: a cold week does not show as a fault. */
-export default function Trend(): ReactElement | null {
+interface Point {
+  readonly at: number;
+  readonly flow: number;
+  readonly passage: number | null;
+  readonly temperatureC: number;
+}
+
+/** Every proof judged by today's computation, each by the system it was read on: trends are worked out anew, verdicts are not. */
+function usePoints(): Point[] {
   const { record, view, rules, designs } = useJob();
-  if (!view) return null;
-  const points = record.proofs.flatMap((p) => {
+  if (!view) return [];
+  return record.proofs.flatMap((p) => {
     const readings = plainReadings(p.readings);
     // each by the system it was read on; trends are worked out anew, verdicts are not
     const system = designs.find((d) => d.id === p.design)?.system ?? view.system;
@@ -36,6 +43,13 @@ export default function Trend(): ReactElement | null {
         ]
       : [];
   });
+}
+
+/** Flow and salt passage against a new element at each reading's own conditions: a cold week does not show as a fault. */
+export default function Trend(): ReactElement | null {
+  const { view } = useJob();
+  const points = usePoints();
+  if (!view) return null;
   const last = points.at(-1);
   const filters = ofWork(view.system, 'separates').length === 0;
   const salted = points.flatMap((p) => (p.passage === null ? [] : [p.passage]));
@@ -87,7 +101,7 @@ function Limit({ at, word, stroke }: { at: number; word: string; stroke: string 
 interface CurveProps {
   readonly title: string;
   readonly now: string | null;
-  readonly points: readonly { readonly at: number; readonly flow: number; readonly passage: number | null }[];
+  readonly points: readonly Point[];
   readonly of: 'flow' | 'passage';
   readonly unit: string;
   readonly range: readonly [number, number];

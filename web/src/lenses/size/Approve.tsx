@@ -1,4 +1,12 @@
-import { designInWords, holdsApproval, proposalOf, sameProposal, type Decision, type Proposal } from '@katharos/core';
+import {
+  designInWords,
+  holdsApproval,
+  proposalOf,
+  sameProposal,
+  type Decision,
+  type Doubt,
+  type Proposal,
+} from '@katharos/core';
 import { StoredVersionSchema } from '@katharos/contract';
 import { Alert, Button, Checkbox, Modal, Textarea } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
@@ -71,6 +79,46 @@ function refusedWords({ reason, data }: { reason: string; data: unknown }): stri
     : reason;
 }
 
+/** Cautions that must be settled, and those that are read and told. */
+function Cautions({
+  held,
+  toSee,
+  seen,
+  onSeen,
+}: {
+  held: readonly Doubt[];
+  toSee: readonly Doubt[];
+  seen: ReadonlySet<string>;
+  onSeen: (seen: ReadonlySet<string>) => void;
+}): ReactElement {
+  return (
+    <>
+      {held.map((s) => (
+        <p key={s.code} className="caution">
+          {s.text}
+        </p>
+      ))}
+      {toSee.map((s) => (
+        <div key={s.code} className="caution">
+          {s.text}
+          <Checkbox
+            size="xs"
+            mt={4}
+            label="Read and told to the household"
+            checked={seen.has(s.code)}
+            onChange={(e) => {
+              const next = new Set(seen);
+              if (e.currentTarget.checked) next.add(s.code);
+              else next.delete(s.code);
+              onSeen(next);
+            }}
+          />
+        </div>
+      ))}
+    </>
+  );
+}
+
 /** Cautions that must be settled or acknowledged first, and the button. */
 export function Approve({
   proposal,
@@ -91,28 +139,7 @@ export function Approve({
   const unseen = toSee.filter((s) => !seen.has(s.code));
   return (
     <>
-      {held.map((s) => (
-        <p key={s.code} className="caution">
-          {s.text}
-        </p>
-      ))}
-      {toSee.map((s) => (
-        <div key={s.code} className="caution">
-          {s.text}
-          <Checkbox
-            size="xs"
-            mt={4}
-            label="Read and told to the household"
-            checked={seen.has(s.code)}
-            onChange={(e) => {
-              const next = new Set(seen);
-              if (e.currentTarget.checked) next.add(s.code);
-              else next.delete(s.code);
-              setSeen(next);
-            }}
-          />
-        </div>
-      ))}
+      <Cautions held={held} toSee={toSee} seen={seen} onSeen={setSeen} />
       <Button
         loading={busy}
         disabled={disabled || held.length > 0 || unseen.length > 0 || trial !== null}

@@ -25,13 +25,10 @@ const words = (key: FieldKey, value: number | string | undefined): string => {
 
 const chosenOf = (d: Decision | undefined): Evaluation | null => (d?.kind === 'recommendation' ? d.chosen : null);
 
-/** While other figures are tried: which, what they change, and the way back. */
-export function TrialBanner(): ReactElement | null {
-  const { trial, record, decision, asRead } = useJob();
-  const { end } = useTrial();
-  const trying = trial !== null;
+/** Ends what is under way by Escape, as long as it is. */
+function useEscape(under: boolean, end: () => void): void {
   useEffect(() => {
-    if (!trying) return;
+    if (!under) return;
     const onKey = (e: KeyboardEvent): void => {
       if (e.key === 'Escape' && !isTyping(e)) end();
     };
@@ -39,7 +36,14 @@ export function TrialBanner(): ReactElement | null {
     return () => {
       window.removeEventListener('keydown', onKey);
     };
-  }, [trying, end]);
+  }, [under, end]);
+}
+
+/** While other figures are tried: which, what they change, and the way back. */
+export function TrialBanner(): ReactElement | null {
+  const { trial, record, decision, asRead } = useJob();
+  const { end } = useTrial();
+  useEscape(trial !== null, end);
   if (!trial) return null;
   const before = chosenOf(asRead);
   const after = chosenOf(decision.value);
