@@ -149,3 +149,6 @@ export interface Changes {
   /** more than are told here */
   readonly many: boolean;
 }
+
+/** Who took a picture. */
+export const PictureQuerySchema = z.object({ by: z.uuid() });

@@ -54,6 +54,7 @@ describe('what crosses the wire', () => {
       stale: 409,
       'fact-conflict': 409,
       'too-large': 413,
+      'not-a-picture': 415,
       'no-database': 503,
       'no-instrument': 502,
       internal: 500,

@@ -21,6 +21,7 @@ export const PROBLEMS = {
   stale: { status: 409, title: 'Somebody else changed this meanwhile' },
   'fact-conflict': { status: 409, title: 'That id already stands for something else' },
   'too-large': { status: 413, title: 'That is more than one request may carry' },
+  'not-a-picture': { status: 415, title: 'Only pictures are kept here: JPEG, PNG or WebP' },
   'no-database': { status: 503, title: 'The database does not answer' },
   'no-instrument': { status: 502, title: 'The instrument does not answer' },
   internal: { status: 500, title: 'Something went wrong here' },

@@ -182,3 +182,37 @@ test('carbon at its own tap goes from Size to Keep without a membrane', async ({
   await page.goto(await app.lens('Ropewalk', 'keep'));
   await expect(page.locator('.life')).toHaveCount(2);
 });
+
+test('a photograph, a serial number and a visit of another day are kept; what was wrong is taken back', async ({
+  app,
+  work: page,
+}) => {
+  await page.goto(await app.lens('Highmoor', 'keep'));
+  await page.getByLabel('Why').fill('Leak pad looked at');
+  await page.getByLabel('Day of it').fill('2026-01-15');
+  await page.getByRole('button', { name: 'Log this visit' }).click();
+  const row = page.getByRole('row').filter({ hasText: 'Leak pad looked at' });
+  await expect(row).toContainText('15 Jan 2026');
+  // the smallest picture there is, drawn anew by the page before it is sent
+  const dot = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==', 'base64'); // prettier-ignore
+  const chooser = page.waitForEvent('filechooser');
+  await row.getByRole('button', { name: /^Add a photograph/ }).click();
+  await (await chooser).setFiles({ name: 'pad.png', mimeType: 'image/png', buffer: dot });
+  await expect(row.locator('.photograph img')).toHaveCount(1);
+  await sent(page);
+  await page.locator('[data-element]', { hasText: 'membrane' }).click();
+  await page.getByLabel('Serial or batch').fill('L-4471');
+  await page.getByRole('button', { name: 'Write it down' }).click();
+  await sent(page);
+  await page.reload();
+  await expect(row.locator('.photograph img')).toHaveCount(1);
+  const address = (await row.locator('.photograph img').getAttribute('src')) ?? '';
+  const picture = await fetch(new URL(address, app.url));
+  expect([picture.status, picture.headers.get('content-type')]).toEqual([200, 'image/jpeg']);
+  await page.locator('[data-element]', { hasText: 'membrane' }).click();
+  await expect(page.getByLabel('Serial or batch')).toHaveValue('L-4471');
+  await row.getByRole('button', { name: /^Take the visit/ }).click();
+  await page.getByRole('dialog').getByLabel('Why').fill('was next door');
+  await page.getByRole('button', { name: 'Take it back' }).click();
+  await expect(row).toHaveCount(0);
+});

@@ -12,6 +12,7 @@ import { householdRoutes } from './households/routes.ts';
 import { ApiProblem, noSuchAddress, problems } from './http/problem.ts';
 import { streamRoutes, type StandInAddress } from './instruments/routes.ts';
 import { jobRoutes } from './jobs/routes.ts';
+import { MOST_BYTES, pictureRoutes } from './pictures/routes.ts';
 import { peopleRoutes } from './people/routes.ts';
 import { changesRoutes, roundsRoutes } from './rounds/routes.ts';
 import { openSummaries } from './rounds/summaries.ts';
@@ -66,6 +67,8 @@ export function createApp({ db, shelf, log, page, now, standIns = noStandIns }: 
   // a job file holds years of facts
   api.use('/jobs/import', express.json({ limit: '20mb' }));
   api.use('/shelf/parts/import', express.json({ limit: '5mb' }));
+  // a picture is its own bytes
+  api.use('/jobs/:id/pictures', express.raw({ type: () => true, limit: MOST_BYTES }));
   api.use(express.json({ limit: '1mb' }));
   api.use((_req, res, next) => {
     res.set('Cache-Control', 'no-store');
@@ -81,6 +84,7 @@ export function createApp({ db, shelf, log, page, now, standIns = noStandIns }: 
   api.use('/instruments', instrumentRoutes(db), streamRoutes(store, standIns));
   api.use('/people', peopleRoutes(db));
   api.use('/households', householdRoutes(db));
+  api.use('/jobs/:id/pictures', pictureRoutes(db));
   api.use('/jobs', jobRoutes(db, store, summaries));
   api.use('/rounds', roundsRoutes(db, summaries, now));
   api.use('/changes', changesRoutes(db));

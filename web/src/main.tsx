@@ -10,13 +10,18 @@ import { makeStore } from './data/store.ts';
 import { router } from './app/router.tsx';
 import { theme } from './app/theme.ts';
 import { outboxActions, restoreOutbox, sendOutbox } from './data/outbox/outbox.ts';
+import { restorePictures, sendPictures } from './data/pictures.ts';
 
 /** How long the first drawing waits for what it is about, in milliseconds; after that it says that it is coming. */
 const FIRST_MS = 400;
 
 const store = makeStore();
+void store.dispatch(restorePictures()).catch(() => undefined);
 void store.dispatch(restoreOutbox()).catch(() => store.dispatch(outboxActions.unreachable()));
-window.addEventListener('online', () => void store.dispatch(sendOutbox()));
+window.addEventListener('online', () => {
+  void store.dispatch(sendOutbox());
+  void store.dispatch(sendPictures());
+});
 
 /** The job and the shelf of the job's page that was opened, asked before it is drawn: it finds them or the question. */
 async function askAhead(): Promise<void> {

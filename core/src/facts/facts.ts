@@ -137,6 +137,15 @@ const FACTS = {
     part: PartSchema,
     serial: text(80),
   }),
+  photo: z.object({
+    ...common,
+    kind: z.literal('photo'),
+    /** id of the picture in its own store */
+    file: z.uuid(),
+    /** what it shows: a visit, proof or drip by its fact's id, or a component by its own; left out, the place */
+    about: text(80).optional(),
+    note,
+  }),
   note: z.object({ ...common, kind: z.literal('note'), text: text(2000).min(1), about: text(60).optional() }),
   'tube-colour': z.object({
     ...common,
@@ -162,6 +171,7 @@ const FactShape = z.discriminatedUnion('kind', [
   FACTS.place,
   FACTS.visit,
   FACTS.fitted,
+  FACTS.photo,
   FACTS.note,
   FACTS['tube-colour'],
   FACTS['taken-back'],

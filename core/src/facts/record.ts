@@ -32,6 +32,7 @@ export interface JobRecord {
   /** what really went in, by component */
   readonly fitted: Readonly<Record<string, FactOf<'fitted'>>>;
   readonly notes: readonly FactOf<'note'>[];
+  readonly photos: readonly FactOf<'photo'>[];
   /** the household's day as somebody drew it; null where the usual one is taken */
   readonly habits: readonly Draw[] | null;
   /** readings that the drawn day gives, as nobody has read them since */
@@ -69,6 +70,7 @@ export function readJob(facts: readonly Fact[], design?: string): JobRecord {
   const proofs: FactOf<'proof'>[] = [];
   const visits: FactOf<'visit'>[] = [];
   const notes: FactOf<'note'>[] = [];
+  const photos: FactOf<'photo'>[] = [];
   let habits: FactOf<'habits'> | null = null;
   const placed: Partial<Record<CupboardThing, Spot>> = {};
   const colours: Partial<Record<FactOf<'tube-colour'>['branch'], string>> = {};
@@ -111,6 +113,9 @@ export function readJob(facts: readonly Fact[], design?: string): JobRecord {
         break;
       case 'note':
         notes.push(f);
+        break;
+      case 'photo':
+        photos.push(f);
         break;
       case 'fitted':
         fitted[f.component] = f;
@@ -158,6 +163,7 @@ export function readJob(facts: readonly Fact[], design?: string): JobRecord {
     visits,
     fitted,
     notes,
+    photos,
     habits: habits?.draws ?? null,
     ofTheDay,
     placed,

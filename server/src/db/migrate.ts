@@ -117,6 +117,17 @@ const statements: readonly Step[] = [
         FOR EACH STATEMENT EXECUTE FUNCTION shelf_is_edited()`,
     ],
   },
+  {
+    name: '2026-11-26-pictures',
+    up: [
+      `CREATE TABLE pictures (
+        id uuid PRIMARY KEY, job_id uuid NOT NULL REFERENCES jobs ON DELETE CASCADE,
+        type text NOT NULL CHECK (type IN ('image/jpeg', 'image/png', 'image/webp')),
+        bytes bytea NOT NULL CHECK (length(bytes) BETWEEN 12 AND 4000000), by uuid NOT NULL REFERENCES people,
+        recorded_at timestamptz NOT NULL DEFAULT now())`,
+      `CREATE INDEX pictures_job ON pictures (job_id)`,
+    ],
+  },
 ];
 
 /** Brings the database to the current shape, or to an earlier one. Safe to run from several processes at once. */

@@ -1,6 +1,7 @@
 import { Button, Popover } from '@mantine/core';
 import dayjs from 'dayjs';
 import type { ReactElement } from 'react';
+import { dropPicture } from '../data/pictures.ts';
 import { useAppDispatch, useAppSelector } from '../data/store.ts';
 import type { Refused } from '../data/outbox/entries.ts';
 import { dropRefused, sendOutbox, sendOver, type OutboxState } from '../data/outbox/outbox.ts';
@@ -52,11 +53,47 @@ export function SendState(): ReactElement {
             </Button>
           </>
         )}
+        <PicturesWait />
         {refused.map((r) => (
           <RefusedRow key={r.entry.id} refused={r} />
         ))}
       </Popover.Dropdown>
     </Popover>
+  );
+}
+
+/** Pictures that have yet to reach the server, or were refused by it. */
+function PicturesWait(): ReactElement | null {
+  const dispatch = useAppDispatch();
+  const { waiting } = useAppSelector((s) => s.pictures);
+  const left = waiting.filter((w) => w.refused === undefined).length;
+  return (
+    <>
+      {left > 0 && (
+        <p>
+          {left} {left === 1 ? 'photograph waits' : 'photographs wait'} on this device and {left === 1 ? 'is' : 'are'}{' '}
+          sent by {left === 1 ? 'itself' : 'themselves'}.
+        </p>
+      )}
+      {waiting.flatMap((w) =>
+        w.refused === undefined
+          ? []
+          : [
+              <p key={w.id}>
+                photograph: {w.refused}{' '}
+                <Button
+                  size="compact-xs"
+                  variant="default"
+                  onClick={() => {
+                    void dispatch(dropPicture(w.id));
+                  }}
+                >
+                  Drop it
+                </Button>
+              </p>,
+            ],
+      )}
+    </>
   );
 }
 

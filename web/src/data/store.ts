@@ -2,12 +2,18 @@ import { configureStore } from '@reduxjs/toolkit';
 import { setupListeners } from '@reduxjs/toolkit/query';
 import { useDispatch, useSelector, useStore } from 'react-redux';
 import { outboxReducer } from './outbox/outbox.ts';
+import { picturesReducer } from './pictures.ts';
 import { sessionReducer } from './session.ts';
 import { api } from './api.ts';
 
 export function makeStore() {
   const store = configureStore({
-    reducer: { [api.reducerPath]: api.reducer, outbox: outboxReducer, session: sessionReducer },
+    reducer: {
+      [api.reducerPath]: api.reducer,
+      outbox: outboxReducer,
+      pictures: picturesReducer,
+      session: sessionReducer,
+    },
     middleware: (d) => d().concat(api.middleware),
   });
   setupListeners(store.dispatch);

@@ -1,6 +1,8 @@
 import { formatNumber, formatReading, JOINT_NAMES, kindRow, type Profile, type System } from '@katharos/core';
 import { CloseButton } from '@mantine/core';
 import type { ReactElement } from 'react';
+import { Fitted } from '../job/Fitted.tsx';
+import { Photographs } from '../job/Photographs.tsx';
 import { useJob } from '../job/useJob.ts';
 import { useAppDispatch } from '../data/store.ts';
 import { elementChosen } from '../data/session.ts';
@@ -15,7 +17,7 @@ export function ElementCard({
   profile: Profile | null;
   elementId: string;
 }): ReactElement | null {
-  const { view } = useJob();
+  const { view, built } = useJob();
   const dispatch = useAppDispatch();
   const e = line.components.find((x) => x.id === elementId);
   if (!e) return null;
@@ -76,6 +78,8 @@ export function ElementCard({
             .
           </p>
         )}
+        {built && <Fitted key={`${e.id} ${part?.id ?? ''}`} component={e} />}
+        {built && <Photographs about={e.id} what={`the ${e.slot}`} />}
       </div>
       <CloseButton
         aria-label="Close the card"

@@ -321,12 +321,12 @@ function Figures({
         <>
           {text(
             tank.x + 30,
-            BAND.branchY - 4,
+            BAND.branchY + 4,
             tank.point.tdsMgL,
             `${n(profile.tankL, 2)} of ${n(profile.tankFullL, 2)} L`,
             'start',
           )}
-          <text x={tank.x + 30} y={BAND.branchY + 10} className="line-axis">
+          <text x={tank.x + 30} y={BAND.branchY + 18} className="line-axis">
             half full, tap open
           </text>
         </>

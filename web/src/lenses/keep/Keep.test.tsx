@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
-import { cleanup, screen } from '@testing-library/react';
+import { cleanup, fireEvent, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { house, rules } from '@katharos/core/testing';
 import { lensMarks, lensStates } from '../../job/lensStates.ts';
@@ -48,6 +48,39 @@ describe('keeping on the page', () => {
     expect(job.added).toEqual([
       { kind: 'visit', reason: 'Yearly change', changed: ['sediment', 'carbon'], note: 'O-rings greased' },
     ]);
+  });
+});
+
+describe('what was logged', () => {
+  test('has a day that may be past or to come, and is told so', async () => {
+    const job = jobOf([...base, ...flushed(400)], true);
+    show(<Keep />, job);
+    await userEvent.type(screen.getByLabelText('Why'), 'Baseline again');
+    fireEvent.change(screen.getByLabelText('Day of it'), { target: { value: '2030-05-01' } });
+    await userEvent.click(screen.getByRole('button', { name: 'Log this visit' }));
+    expect(job.added).toMatchObject([{ kind: 'visit', on: expect.stringMatching(/^2030-0(4-30|5-01)T/) }]);
+    cleanup();
+    const planned = happened({ kind: 'visit', reason: 'Baseline again', changed: [], on: '2030-05-01T12:00:00.000Z' });
+    show(<Keep />, jobOf([...base, ...flushed(400), planned], true));
+    expect(screen.getByText('planned')).toBeTruthy();
+  });
+  test('is taken back with a reason, and counts no more', async () => {
+    const visit = happened({ kind: 'visit', reason: 'Wrong house', changed: ['sediment'] }, 60);
+    const job = jobOf([...base, ...flushed(400), visit], true);
+    show(<Keep />, job);
+    await userEvent.click(screen.getByRole('button', { name: /^Take the visit of .* back$/ }));
+    const button = await screen.findByText('Take it back');
+    await userEvent.type(
+      await screen.findAllByLabelText('Why').then((all) => all.at(-1) ?? document.body),
+      'was next door',
+    );
+    await userEvent.click(button);
+    expect(job.added).toEqual([{ kind: 'taken-back', corrects: visit.id, reason: 'was next door' }]);
+    const after = jobOf(
+      [...base, ...flushed(400), visit, happened({ kind: 'taken-back', corrects: visit.id, reason: 'was next door' })],
+      true,
+    );
+    expect(after.record.visits).toEqual([]);
   });
 });
 

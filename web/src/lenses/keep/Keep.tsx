@@ -1,8 +1,10 @@
-import { formatNumber, formatReading, isDone, ofWork, partIn, type Life } from '@katharos/core';
+import { formatNumber, formatReading, isDone, ofWork, partIn, visitMs, type Life } from '@katharos/core';
 import { Button, Checkbox, Textarea, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import dayjs from 'dayjs';
 import { useState, type ReactElement } from 'react';
+import { Photographs } from '../../job/Photographs.tsx';
+import { TakeBack } from '../../job/TakeBack.tsx';
 import { useJob } from '../../job/useJob.ts';
 import { livesNow } from '../../job/lensStates.ts';
 import { CHARTS } from '../../boot/charts.ts';
@@ -56,6 +58,8 @@ export default function Keep(): ReactElement {
         <WhatToBring attention={attention} />
         <h2 className="zone-title">Log</h2>
         <Log />
+        <h2 className="zone-title">Photographs of the place</h2>
+        <Photographs what="the place" />
       </div>
     </div>
   );
@@ -127,15 +131,19 @@ function LifeBar({ life: l }: { life: Life }): ReactElement {
 
 function VisitForm({ lives, now }: { lives: readonly Life[]; now: number }): ReactElement {
   const { add, id } = useJob();
+  const today = dayjs(now).format('YYYY-MM-DD');
   const [reason, setReason] = useDraft(`${id}.visit.reason`);
   const [note, setNote] = useDraft(`${id}.visit.note`);
   const [changed, setChanged] = useState<string[]>([]);
+  const [on, setOn] = useState('');
   const save = (): void => {
-    add({ kind: 'visit', reason: reason.trim(), changed, ...(note.trim() ? { note: note.trim() } : {}) });
+    const day = on === '' || on === today ? {} : { on: dayjs(`${on}T12:00`).toISOString() };
+    add({ kind: 'visit', reason: reason.trim(), changed, ...day, ...(note.trim() ? { note: note.trim() } : {}) });
     setReason('');
     setNote('');
     setChanged([]);
-    notifications.show({ message: `Visit of ${dayjs(now).format('D MMMM')} is in the log.` });
+    setOn('');
+    notifications.show({ message: `Visit of ${dayjs(on === '' ? now : on).format('D MMMM')} is in the log.` });
   };
   return (
     <form
@@ -154,6 +162,17 @@ function VisitForm({ lives, now }: { lives: readonly Life[]; now: number }): Rea
         maxLength={200}
         onChange={(e) => {
           setReason(e.currentTarget.value);
+        }}
+      />
+      <TextInput
+        type="date"
+        label="Day of it"
+        description="Today, a day past, or one to come"
+        size="sm"
+        mt="xs"
+        value={on === '' ? today : on}
+        onChange={(e) => {
+          setOn(e.currentTarget.value);
         }}
       />
       {lives.length > 0 && (
@@ -191,7 +210,8 @@ function Log(): ReactElement {
   const { record, designs, personName } = useJob();
   const label = (id: string): string =>
     designs.flatMap((d) => d.system.components).find((c) => c.id === id)?.slot ?? id;
-  const visits = [...record.visits].reverse();
+  const now = useNow(60_000);
+  const visits = [...record.visits].sort((a, b) => visitMs(b) - visitMs(a));
   if (visits.length === 0)
     return (
       <p className="empty">No visit yet. The first is due within the first week: joints, and the baseline again.</p>
@@ -209,13 +229,20 @@ function Log(): ReactElement {
       <tbody>
         {visits.map((v) => (
           <tr key={v.id}>
-            <td className="log-date">{dayjs(v.on ?? v.at).format('D MMM YYYY')}</td>
+            <td className="log-date">
+              {dayjs(v.on ?? v.at).format('D MMM YYYY')}
+              {visitMs(v) > now && <span className="small"> planned</span>}
+            </td>
             <td>
               {v.reason}
               {v.note && <span className="small"> {v.note}</span>}
+              <Photographs about={v.id} what={`the visit of ${dayjs(v.on ?? v.at).format('D MMMM YYYY')}`} />
             </td>
             <td>{v.changed.length === 0 ? 'nothing' : v.changed.map(label).join(', ')}</td>
-            <td>{personName(v.by)}</td>
+            <td>
+              {personName(v.by)}
+              <TakeBack id={v.id} what={`the visit of ${dayjs(v.on ?? v.at).format('D MMMM YYYY')}`} />
+            </td>
           </tr>
         ))}
       </tbody>

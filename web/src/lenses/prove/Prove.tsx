@@ -21,6 +21,7 @@ import dayjs from 'dayjs';
 import { useMemo, useState, type ReactElement } from 'react';
 import { useJob } from '../../job/useJob.ts';
 import { useDraft } from '../../ui/useDraft.ts';
+import { TakeBack } from '../../job/TakeBack.tsx';
 import { NeedsDesign } from '../../job/NeedsDesign.tsx';
 import { ProofField } from './ProofField.tsx';
 import { CompareScale } from './CompareScale.tsx';
@@ -148,6 +149,7 @@ export default function Prove(): ReactElement {
                     {dayjs(p.at).format('D MMM YYYY')}, {job.personName(p.by)}
                     <Summary fact={p} />
                   </button>
+                  <TakeBack id={p.id} what={`the proof of ${dayjs(p.at).format('D MMM YYYY')}`} />
                 </li>
               ))}
             </ul>
