@@ -17,7 +17,7 @@ import {
   monthTable,
   operatingMap,
   osmoticBarPerMgL,
-  plantOf,
+  designInHouse,
   reopenShare,
   searchDesigns,
   siteFrom,
@@ -109,7 +109,7 @@ function core(): void {
   put('500 uncertainty draws of the chosen system', median(time(7, () => bandsOf(input(5), design))), 'ms', {
     most: 500,
   });
-  const plant = plantOf(design, catalogue, site, 'today');
+  const plant = designInHouse(design, catalogue, site, 'today');
   const { tank } = plant;
   if (!tank) throw new Error('the bench’s house has a tank');
   const months = monthsOf(site.coldestC, site.warmestC).map((m) =>

@@ -4,7 +4,7 @@ import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
 import { RouterProvider } from 'react-router';
-import { jobAt } from './boot/ahead.ts';
+import { jobAt } from './boot/prefetch.ts';
 import { api } from './data/api.ts';
 import { makeStore } from './data/store.ts';
 import { router } from './app/router.tsx';

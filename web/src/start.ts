@@ -4,7 +4,7 @@ import '@fontsource-variable/ibm-plex-sans/index.css';
 import '@mantine/core/styles.css';
 import '@mantine/notifications/styles.css';
 import './ui/katharos.css';
-import { beginAhead } from './boot/ahead.ts';
+import { prefetchJob } from './boot/prefetch.ts';
 
-beginAhead(location.pathname);
+prefetchJob(location.pathname);
 void import('./main.tsx');

@@ -8,7 +8,7 @@ import { prove as proveReadings } from '../prove/verdict.ts';
 import { bandsOf } from '../size/judge/bands.ts';
 import { decide } from '../size/decide.ts';
 import type { Evaluation } from '../size/judge/evaluate.ts';
-import { ageing, liveYear } from '../size/judge/operating.ts';
+import { ageing, simulateYear } from '../size/judge/operating.ts';
 import { studyDesign } from '../size/judge/study.ts';
 import { turnsOf } from '../size/judge/turns.ts';
 import { calculator, InputError } from './calculator.ts';
@@ -61,7 +61,7 @@ export const size = calculator(
     if (d.kind !== 'recommendation' || !site.ok) return { ...d };
     const design = d.chosen.design;
     const study = studyDesign(job, design, d.contenders);
-    const lived = liveYear(design, job.catalogue, site.site);
+    const lived = simulateYear(design, job.catalogue, site.site);
     return {
       kind: d.kind,
       sentence: d.sentence,

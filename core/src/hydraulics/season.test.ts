@@ -11,7 +11,7 @@ import {
   kindsOf,
   operate,
   permeabilityOf,
-  plantOf,
+  designInHouse,
   seasonTemperatureC,
   siteFrom,
   supplyOf,
@@ -32,7 +32,7 @@ const design: Design = (() => {
   if (d.kind !== 'recommendation') throw new Error(d.sentence);
   return d.chosen.design;
 })();
-const worst = plantOf(design, shelf, site, 'worst');
+const worst = designInHouse(design, shelf, site, 'worst');
 
 describe('the seasons of a house', () => {
   test('the worst is the coldest water at the running pressure, today is today’s at the static one', () => {
@@ -70,7 +70,7 @@ describe('pressures on the way in', () => {
     const close = closingBar(worst.train, water);
     expect(close / 3.5).toBeGreaterThan(0.6);
     expect(close / 3.5).toBeLessThanOrEqual(0.65);
-    const pumped = plantOf({ ...design, pumpId: 'pump-small' }, shelf, site, 'worst');
+    const pumped = designInHouse({ ...design, pumpId: 'pump-small' }, shelf, site, 'worst');
     expect(closingBar(pumped.train, water)).toBe(2.8);
   });
 });
@@ -99,7 +99,7 @@ describe('a day of fills', () => {
         (bar, more) => {
           const at = (worstBar: number) => {
             const s = { ...site, worstBar };
-            return operate(plantOf(design, shelf, s, 'worst'), s, 'worst', 0.8).litresADay;
+            return operate(designInHouse(design, shelf, s, 'worst'), s, 'worst', 0.8).litresADay;
           };
           return at(bar + more) >= at(bar) * 0.999;
         },

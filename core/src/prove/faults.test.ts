@@ -6,7 +6,7 @@ import {
   feedWaterAt,
   ofKind,
   plainReadings,
-  plantIn,
+  systemInHouse,
   PROOF_KEYS,
   prove,
   rankFaults,
@@ -31,7 +31,7 @@ const rank = (r: ProofReadings, of = system) => rankFaults(r, of, site, rules.me
 /** What an installer would read on a system with a fault in it: three looks at it, as they are taken. */
 function readOn(of: System, faults: Readonly<Record<string, Fault>> = {}, change: ProofReadings = {}): ProofReadings {
   const here = { supply: supplyOf(site, 'today'), water: feedWaterAt(site, 12), airBar: site.airBar };
-  const plant = plantIn(of, site, 'today');
+  const plant = systemInHouse(of, site, 'today');
   if (!plant?.tank) throw new Error('no tank');
   const shutTank = { tank: 0, tap: 1 };
   const running = solve(of, here, { faults, opening: shutTank });

@@ -3,9 +3,9 @@ import { waterAtPressureL } from '../hydraulics/tank.ts';
 import { closingBar } from '../hydraulics/train.ts';
 import { wayDropBar } from '../hydraulics/way.ts';
 import { tankIn } from '../system/faulty.ts';
-import { plantIn, trainOfSystem } from '../system/plant.ts';
+import { systemInHouse, trainOfSystem } from '../system/inHouse.ts';
 import { solve } from '../system/solve.ts';
-import type { Fault, FaultCode, House, SystemState } from '../system/state.ts';
+import type { Fault, FaultCode, HouseNow, SystemState } from '../system/state.ts';
 import { ofKind, ofWork, partIn, type System } from '../system/system.ts';
 import { osmoticBarPerMgL, scaled } from '../water/composition.ts';
 import { PROOF_FIELDS, PROOF_KEYS, type ProofReadings } from './fields.ts';
@@ -206,7 +206,7 @@ const BEHIND_CARBON_MGL = 0.02;
 interface Reading {
   readonly system: System;
   readonly site: Site;
-  readonly house: House;
+  readonly house: HouseNow;
   readonly inletBar: number;
 }
 
@@ -243,7 +243,7 @@ function faultsIn(system: System, model: Model, severity: number): Readonly<Reco
 function tankSigns(at: Reading, state: SystemState): Prediction {
   const part = partIn(at.system, 'tank');
   const [stored] = ofWork(at.system, 'stores');
-  const plant = plantIn(at.system, at.site, 'today');
+  const plant = systemInHouse(at.system, at.site, 'today');
   const train = trainOfSystem(at.system, at.house, state);
   if (!part || !stored || !plant || !train) return {};
   const tank = tankIn(part, state, stored.id);

@@ -4,7 +4,7 @@ import { restrictorFlowLDay } from '../hydraulics/restrictor.ts';
 import { pressureForFlowBar } from '../hydraulics/outlet.ts';
 import { NO_WAY } from '../hydraulics/way.ts';
 import { inSeries, permeabilityOf } from '../system/membranes.ts';
-import { plantIn } from '../system/plant.ts';
+import { systemInHouse } from '../system/inHouse.ts';
 import { ofWork, partIn, type System } from '../system/system.ts';
 import { solveElement, type ElementOutput } from '../membrane/element.ts';
 import { formatNumber } from '../quantity/format.ts';
@@ -86,7 +86,7 @@ export interface Conditions {
 function siteAt(system: System, site: Site, m: Moment): ElementSite {
   const make = site.water.composition;
   const water = make.tdsMgL > 0 ? scaled(make, m.feedTds / make.tdsMgL) : make;
-  const outlet = plantIn(system, site, 'today')?.outlet ?? NO_WAY;
+  const outlet = systemInHouse(system, site, 'today')?.outlet ?? NO_WAY;
   const back = Math.max(0, pressureForFlowBar(outlet, m.productLMin ?? 0.1, m.temperatureC));
   return {
     feedPressureBar: m.bar,

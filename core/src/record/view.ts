@@ -10,7 +10,7 @@ import { operateWithout } from '../run/withoutMembrane.ts';
 import { buildSystem } from '../system/build.ts';
 import { missingParts } from '../system/design.ts';
 import { systemFaults } from '../system/legal.ts';
-import { plantIn, seasonTemperatureC, type Season } from '../system/plant.ts';
+import { systemInHouse, seasonTemperatureC, type Season } from '../system/inHouse.ts';
 import { operate, type Operating } from '../run/operate.ts';
 import { project } from '../system/project.ts';
 import type { Profile } from '../system/profile.ts';
@@ -39,7 +39,7 @@ export type SystemResult =
 
 /** What a system does in a season: its fills, or its open tap. */
 export function operateIn(system: System, site: Site, season: Season): Operating {
-  const plant = plantIn(system, site, season);
+  const plant = systemInHouse(system, site, season);
   return plant ? operate(plant, site, season, site.wantedTapFlowLMin) : operateWithout(system, site, season);
 }
 

@@ -5,9 +5,9 @@ import { house, rules, shelf } from '../testing/fixtures.ts';
 import {
   feedWaterAt,
   GLASS_L,
-  liveDirect,
+  simulateDirect,
   operate,
-  plantOf,
+  designInHouse,
   pressureForFlowBar,
   runDirect,
   siteFrom,
@@ -32,13 +32,13 @@ const design: Design = {
   tapId: 'tap-plain', tubeId: 'tube-10', fridge: false, leakValve: false,
 }; // prettier-ignore
 const at = (temperatureC: number, change: Known = {}): DirectRun => {
-  const plant = plantOf(design, shelf, siteOf(change), 'worst');
+  const plant = designInHouse(design, shelf, siteOf(change), 'worst');
   return runDirect(plant.train, feedWaterAt(site, temperatureC), plant.outlet, plant.holdUp);
 };
 
 describe('a system without a tank, its tap open', () => {
   test('runs where what the membrane makes is what the way to the tap lets through, found by a fine scan too', () => {
-    const plant = plantOf(design, shelf, site, 'worst');
+    const plant = designInHouse(design, shelf, site, 'worst');
     const water = feedWaterAt(site, 8);
     const run = runDirect(plant.train, water, plant.outlet, plant.holdUp);
     let scanned = 0;
@@ -65,7 +65,7 @@ describe('a system without a tank, its tap open', () => {
     expect(run.afterNightTdsMgL).toBe(tdsAfterStand(run.standing, 8));
   });
   test('as an operation it has no content and no refill, and the tap’s flow all day', () => {
-    const o = operate(plantOf(design, shelf, site, 'worst'), site, 'worst', site.wantedTapFlowLMin);
+    const o = operate(designInHouse(design, shelf, site, 'worst'), site, 'worst', site.wantedTapFlowLMin);
     expect([o.usableL, o.fill.minutes, o.fill.waterL, o.middleL]).toEqual([0, 0, 0, 0]);
     expect(o.litresADay).toBeCloseTo(1440 * (o.direct?.tapFlowLMin ?? 0), 6);
     expect(o.fill.shuts).toBe(true);
@@ -89,7 +89,7 @@ describe('a system without a tank, its tap open', () => {
 describe('its days', () => {
   const run = at(12);
   const habits = { litresADay: 10, largestDrawL: 3 };
-  const [month] = liveDirect([{ run, days: 30 }], habits, seeded(3));
+  const [month] = simulateDirect([{ run, days: 30 }], habits, seeded(3));
   if (!month) throw new Error('no month');
   test('every draw starts it, none is ever short, and the pump runs as long as the tap', () => {
     expect(month.starts).toBe(month.draws);
@@ -103,11 +103,11 @@ describe('its days', () => {
     expect(month.tdsMgL).toBeLessThan(run.firstGlassTdsMgL);
   });
   test('who draws seldom and little drinks more of what stood', () => {
-    const [small] = liveDirect([{ run, days: 60 }], { litresADay: 1.5, largestDrawL: 0.5 }, seeded(3));
+    const [small] = simulateDirect([{ run, days: 60 }], { litresADay: 1.5, largestDrawL: 0.5 }, seeded(3));
     expect(small?.tdsMgL).toBeGreaterThan(month.tdsMgL);
     expect((small?.wasteL ?? 0) / (small?.drunkL ?? 1)).toBeGreaterThan(month.wasteL / month.drunkL);
   });
   test('the same seed gives the same days', () => {
-    expect(liveDirect([{ run, days: 30 }], habits, seeded(3))).toEqual([month]);
+    expect(simulateDirect([{ run, days: 30 }], habits, seeded(3))).toEqual([month]);
   });
 });

@@ -2,7 +2,7 @@ import { feedWaterAt, type Site } from '../gauge/site.ts';
 import { pressureForFlowBar, tapFlowLMin } from '../hydraulics/outlet.ts';
 import { pressureAtWaterBar, waterAtPressureL, type VentedTank } from '../hydraulics/tank.ts';
 import { closingBar, solveTrain, type FeedWater, type Working } from '../hydraulics/train.ts';
-import { seasonTemperatureC, type Plant, type Season } from '../system/plant.ts';
+import { seasonTemperatureC, type InHouse, type Season } from '../system/inHouse.ts';
 import { fillTank, LONGEST_FILL_MIN, operatingMap, type Fill, type OperatingMap } from './fill.ts';
 import { runDirect, type DirectRun } from './openTap.ts';
 
@@ -45,7 +45,7 @@ function nearestPoint(map: OperatingMap, bar: number): Working {
  * @param middleFrom 'map' takes that moment from the map's nearest point, for searches
  */
 export function operate(
-  plant: Plant,
+  plant: InHouse,
   site: Site,
   season: Season,
   wantedTapFlowLMin: number,
@@ -80,7 +80,7 @@ export function operate(
  * Fills a vented tank, to which nothing pushes back: the same flow from the first litre to the last, until the float shuts.
  * What its pump gives at the tap hardly knows the content.
  */
-function operateVented(plant: Plant, tank: VentedTank, water: FeedWater, temperatureC: number): Operating {
+function operateVented(plant: InHouse, tank: VentedTank, water: FeedWater, temperatureC: number): Operating {
   const working = solveTrain(plant.train, water, 0);
   const { out } = working;
   const madeLMin = out.permeateLDay / 1440;
@@ -117,7 +117,7 @@ function operateVented(plant: Plant, tank: VentedTank, water: FeedWater, tempera
 } // prettier-ignore
 
 /** Runs a plant without a tank at its open tap. @param slices of the channel; fewer for searches */
-export function operateDirect(plant: Plant, water: FeedWater, temperatureC: number, slices?: number): Operating {
+export function operateDirect(plant: InHouse, water: FeedWater, temperatureC: number, slices?: number): Operating {
   const direct = runDirect(plant.train, water, plant.outlet, plant.holdUp, slices);
   const { working, tapFlowLMin: flow, productBar, closeBar } = direct;
   const { out } = working;

@@ -7,11 +7,11 @@ import {
   feedWaterAt,
   fillTank,
   live,
-  liveDay,
+  simulateDay,
   momentOf,
   monthTable,
   operatingMap,
-  plantIn,
+  systemInHouse,
   pressureForFlowBar,
   reopenShare,
   seeded,
@@ -23,7 +23,7 @@ import {
   type Design,
   type Draw,
   type Engine,
-  type House,
+  type HouseNow,
   type Moment,
 } from '../index.ts';
 import { GLASS_L } from './openTap.ts';
@@ -34,7 +34,7 @@ const { site } = found;
 const d = decide({ known: house, catalogue: shelf, rules });
 if (d.kind !== 'recommendation') throw new Error(d.sentence);
 const base: Design = d.chosen.design;
-const here: House = { supply: supplyOf(site, 'today'), water: feedWaterAt(site, 12), airBar: site.airBar };
+const here: HouseNow = { supply: supplyOf(site, 'today'), water: feedWaterAt(site, 12), airBar: site.airBar };
 const system = systemOf(base, site);
 const shut = { outlets: {} };
 const tapOpen = { outlets: { tap: 1 } };
@@ -56,7 +56,7 @@ describe('a system stepped through time', () => {
   test('fills as the integration of its map does, within 0.5 %', () => {
     for (const design of [base, { ...base, pumpId: 'pump-small', tankId: 'tank-15' }, { ...base, elementCount: 2 }]) {
       const s = systemOf(design, site);
-      const plant = plantIn(s, site, 'today');
+      const plant = systemInHouse(s, site, 'today');
       if (!plant?.tank) throw new Error('no tank');
       const fill = fillTank(operatingMap(plant.train, here.water), plant.tank, 0, plant.airBar);
       const own = engineOf(s, here);
@@ -71,7 +71,7 @@ describe('a system stepped through time', () => {
   });
   test('lives a day as the table of days does, within 1 %', () => {
     const draws = usualDay({ litresADay: 14, largestDrawL: 3 });
-    const fast = liveDay(base, shelf, site, draws, 12);
+    const fast = simulateDay(base, shelf, site, draws, 12);
     const m = dayByStep(e, draws, momentOf(e, e.closeL));
     const drunk = fast.draws.reduce((s, x) => s + x.litres - x.shortL, 0);
     expect(Math.abs(m.made.drawnL / drunk - 1)).toBeLessThan(0.01);
@@ -81,7 +81,7 @@ describe('a system stepped through time', () => {
   });
   test('lives three weeks of a year as the table of months does, within 1 %', () => {
     const habits = { litresADay: 14, largestDrawL: 3 };
-    const plant = plantIn(system, site, 'today');
+    const plant = systemInHouse(system, site, 'today');
     if (!plant?.tank) throw new Error('no tank');
     const table = monthTable(
       operatingMap(plant.train, here.water),

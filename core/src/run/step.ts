@@ -1,9 +1,9 @@
 import { pressureAtWaterBar, waterAtPressureL, type AirTank, type VentedTank } from '../hydraulics/tank.ts';
 import { reopenShare, type Train } from '../hydraulics/train.ts';
 import { activated } from '../membrane/permeability.ts';
-import { trainOfSystem } from '../system/plant.ts';
+import { trainOfSystem } from '../system/inHouse.ts';
 import { solve, type Solved } from '../system/solve.ts';
-import type { House, SystemState } from '../system/state.ts';
+import type { HouseNow, SystemState } from '../system/state.ts';
 import { tankIn, waterIn } from '../system/faulty.ts';
 import { ofWork, partIn, type System } from '../system/system.ts';
 import { usualHoldUp, type HoldUp } from '../system/membranes.ts';
@@ -52,7 +52,7 @@ export interface Inputs {
 /** A system in a house, ready to be stepped: its fast tables, made from the solver. */
 export interface Engine {
   readonly system: System;
-  readonly house: House;
+  readonly house: HouseNow;
   readonly state: SystemState;
   readonly train: Train | null;
   readonly tank: AirTank | null;
@@ -88,7 +88,7 @@ const CLOSE_ENOUGH_L = 2e-6;
  * Makes a system ready to be stepped.
  * @param state what is loaded and wrong with it; openings and contents of it are not read
  */
-export function engineOf(system: System, house: House, state: SystemState = {}): Engine {
+export function engineOf(system: System, house: HouseNow, state: SystemState = {}): Engine {
   const element = partIn(system, 'element');
   const stored = ofWork(system, 'stores')[0];
   const part = partIn(system, 'tank');

@@ -1,15 +1,15 @@
 import { feedWaterAt, supplyOf, type Site } from '../gauge/site.ts';
 import type { Working } from '../hydraulics/train.ts';
 import type { ElementOutput } from '../membrane/element.ts';
-import { seasonTemperatureC, type Season } from '../system/plant.ts';
+import { seasonTemperatureC, type Season } from '../system/inHouse.ts';
 import { type Operating } from './operate.ts';
 import { solve, type Solved } from '../system/solve.ts';
-import type { House, SystemState } from '../system/state.ts';
+import type { HouseNow, SystemState } from '../system/state.ts';
 import type { System } from '../system/system.ts';
 import { GLASS_L } from './openTap.ts';
 
 /** A system with its tap fully open and all else as a state has it. */
-export function atOpenTap(system: System, house: House, state: SystemState = {}): Solved {
+export function atOpenTap(system: System, house: HouseNow, state: SystemState = {}): Solved {
   const tap = system.components.find((c) => c.kind === 'tap');
   return solve(system, house, { ...state, opening: { ...state.opening, ...(tap ? { [tap.id]: 1 } : {}) } });
 }

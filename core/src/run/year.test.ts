@@ -9,11 +9,11 @@ import {
   feedWaterAt,
   firstGlassTds,
   live,
-  liveYear,
+  simulateYear,
   monthsOf,
   monthTable,
   operatingMap,
-  plantOf,
+  designInHouse,
   reopenShare,
   seeded,
   siteFrom,
@@ -82,7 +82,7 @@ describe('a year', () => {
   const { site } = found;
   const d = decide({ known: house, catalogue: shelf, rules });
   if (d.kind !== 'recommendation') throw new Error(d.sentence);
-  const plant = plantOf(d.chosen.design, shelf, site, 'today');
+  const plant = designInHouse(d.chosen.design, shelf, site, 'today');
   const { tank } = plant;
   if (!tank) throw new Error('the house has a tank');
   const table = (days: number, temperatureC: number): MonthTable =>
@@ -118,7 +118,7 @@ describe('a year', () => {
     expect(at(60).tdsMgL).toBeLessThan(at(8).tdsMgL * 1.5);
   });
   test('by the minute comes to the waste of whole fills, within the hysteresis', () => {
-    const lived = liveYear(d.chosen.design, shelf, site, 1);
+    const lived = simulateYear(d.chosen.design, shelf, site, 1);
     expect(lived.months).toHaveLength(12);
     expect(lived.worstMonth).toBe('February');
     const byMinute = lived.year.wasteL / lived.year.madeL;
@@ -128,11 +128,11 @@ describe('a year', () => {
     expect(Math.abs(lived.year.drunkL / 365 / site.litresADay - 1)).toBeLessThan(0.05);
   });
   test('litres through the pre-filters are what was made and wasted, and a system without a pump takes no power', () => {
-    const lived = liveYear(d.chosen.design, shelf, site, 1);
+    const lived = simulateYear(d.chosen.design, shelf, site, 1);
     expect(lived.preFilterL).toBeCloseTo(lived.year.madeL + lived.year.wasteL, 9);
     expect(lived.productSideL).toBe(lived.year.drunkL);
     expect(lived.energyKWh).toBe(0);
-    const pumped = liveYear({ ...d.chosen.design, pumpId: 'pump-small' }, shelf, site, 1);
+    const pumped = simulateYear({ ...d.chosen.design, pumpId: 'pump-small' }, shelf, site, 1);
     expect(pumped.energyKWh).toBeCloseTo((24 * pumped.year.runMinutes) / 60000, 9);
   });
   test('an ageing element makes less and lets more by, year after year', () => {

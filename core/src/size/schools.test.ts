@@ -10,7 +10,7 @@ import {
   branchBar,
   lifeLitres,
   systemFaults,
-  liveYear,
+  simulateYear,
   partOf,
   rankFaults,
   siteFrom,
@@ -74,7 +74,7 @@ describe('a household that wants no tank', () => {
     expect(bands?.tapFlowLMin.low).toBeLessThan(bands?.tapFlowLMin.high ?? 0);
     const study = studyDesign(i, d.chosen.design, d.contenders);
     expect(study?.flips.some((f) => f.holdsFrom !== null || f.holdsTo !== null)).toBe(true);
-    const year = liveYear(d.chosen.design, shelf, siteOf(i));
+    const year = simulateYear(d.chosen.design, shelf, siteOf(i));
     expect(year.months).toHaveLength(12);
     expect(year.year.starts).toBe(year.year.draws);
     expect(year.energyKWh).toBeGreaterThan(1);

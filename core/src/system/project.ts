@@ -2,7 +2,7 @@ import { tubeDropBar } from '../hydraulics/tube.ts';
 import { kindRow, type Effect } from '../parts/kinds.ts';
 import { pathsOf, runOfLink, type Paths, type Step } from './compile.ts';
 import type { Solved } from './solve.ts';
-import type { House } from './state.ts';
+import type { HouseNow } from './state.ts';
 import { ofWork, type Component, type Link, type System } from './system.ts';
 
 const { max } = Math;
@@ -100,7 +100,7 @@ const rise = (run: { boreMm: number; lengthM: number; riseM: number }, s: Solved
   tubeDropBar(run, 0, s.water.temperatureC);
 
 /** Writes a solved state along every tube and component of its system. @param house the one it was solved in */
-export function project(system: System, solved: Solved, house: House): Projected {
+export function project(system: System, solved: Solved, house: HouseNow): Projected {
   const paths = pathsOf(system);
   const w = new Writer(solved);
   feedSide(w, paths, system, solved, house);
@@ -126,7 +126,7 @@ export function project(system: System, solved: Solved, house: House): Projected
   return { links: w.links, points };
 } // prettier-ignore
 
-function feedSide(w: Writer, paths: Paths, system: System, solved: Solved, house: House): void {
+function feedSide(w: Writer, paths: Paths, system: System, solved: Solved, house: HouseNow): void {
   const membranes = ofWork(system, 'separates');
   /** which membranes lie before a place on the path: the channel's water goes on thicker */
   const before = (i: number): number =>

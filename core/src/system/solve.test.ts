@@ -8,8 +8,8 @@ import {
   ofKind,
   ofWork,
   partsOf,
-  plantIn,
-  plantOf,
+  systemInHouse,
+  designInHouse,
   pressureForFlowBar,
   project,
   runDirect,
@@ -20,7 +20,7 @@ import {
   systemFaults,
   tapFlowLMin,
   type Design,
-  type House,
+  type HouseNow,
   type Projected,
   type Solved,
   type System,
@@ -33,7 +33,7 @@ const { site } = found;
 const d = decide({ known: house, catalogue: shelf, rules });
 if (d.kind !== 'recommendation') throw new Error(d.sentence);
 const base: Design = d.chosen.design;
-const here: House = { supply: supplyOf(site, 'today'), water: feedWaterAt(site, 14), airBar: site.airBar };
+const here: HouseNow = { supply: supplyOf(site, 'today'), water: feedWaterAt(site, 14), airBar: site.airBar };
 
 describe('the plumbing kept for one design', () => {
   test('never stands for another: each place changed by itself gives what a fresh shelf gives', () => {
@@ -47,7 +47,7 @@ describe('the plumbing kept for one design', () => {
       const design = { ...fridge, ...change };
       const fresh = [...shelf];
       const told = (shelfOf: typeof shelf): unknown => [
-        plantOf(design, shelfOf, site, 'today'),
+        designInHouse(design, shelfOf, site, 'today'),
         branchWayOf(design, shelfOf, 'fridge'),
       ];
       expect({ change, told: told(shelf) }).toEqual({ change, told: told(fresh) });
@@ -209,7 +209,7 @@ describe('the fast form the search uses', () => {
       fc.property(anyDesign, any, fc.double({ min: 2, max: 6, noNaN: true }), (design, level, bar) => {
         const house1 = { ...site, staticBar: bar, worstBar: bar };
         const system = systemOf(design, site);
-        const full = plantOf(design, shelf, house1, 'today');
+        const full = designInHouse(design, shelf, house1, 'today');
         const inHouse = { ...here, supply: full.train.supply };
         const state = open(system, level * 5);
         if (!full.tank) {
@@ -236,8 +236,8 @@ describe('the fast form the search uses', () => {
   });
   test('is the same whether a design or the system built of it is asked', () => {
     for (const design of [base, { ...base, tankId: null, pumpId: 'pump-open' }]) {
-      const a = plantOf(design, shelf, site, 'worst');
-      const b = plantIn(systemOf(design, site), site, 'worst');
+      const a = designInHouse(design, shelf, site, 'worst');
+      const b = systemInHouse(systemOf(design, site), site, 'worst');
       expect(b?.train).toEqual(a.train);
       expect([b?.tank, b?.holdUp]).toEqual([a.tank, a.holdUp]);
       for (const flow of [0.3, 1, 2])

@@ -23,7 +23,7 @@ import {
   waterIn,
 } from './faulty.ts';
 import { inSeries, permeabilityOf } from './membranes.ts';
-import { severityOf, type House, type SystemState } from './state.ts';
+import { severityOf, type HouseNow, type SystemState } from './state.ts';
 import { ofWork, partIn, type Component, type System } from './system.ts';
 
 const { abs, max, min } = Math;
@@ -105,7 +105,7 @@ export function shutOffIn(system: System): ShutOff {
 } // prettier-ignore
 
 /** The feed side of a system in a state, its non-return valve and permeate tubes left to the caller; null without a membrane. */
-export function trainIn(system: System, house: House, state: SystemState, feed: readonly Stretch[]): Train | null {
+export function trainIn(system: System, house: HouseNow, state: SystemState, feed: readonly Stretch[]): Train | null {
   const membranes = ofWork(system, 'separates');
   const [first] = membranes;
   const restrictor = partIn(system, 'restrictor');
@@ -125,7 +125,7 @@ export function trainIn(system: System, house: House, state: SystemState, feed: 
   };
 }
 
-function ready(system: System, house: House, state: SystemState): Ready {
+function ready(system: System, house: HouseNow, state: SystemState): Ready {
   const paths = pathsOf(system);
   const factor = factorIn(state);
   const held = state.inletBar;
@@ -254,7 +254,7 @@ function teeOf(balance: (teeBar: number) => number, r: Ready, highest: number): 
  * what the membranes give is what the outlets take.
  * @param state what is open, stored, loaded and wrong; the litres of an air tank within its volume
  */
-export function solve(system: System, house: House, state: SystemState = {}): Solved {
+export function solve(system: System, house: HouseNow, state: SystemState = {}): Solved {
   const r = ready(system, house, state);
   if (!r.train) return solveWithout(r, house, state, system);
   if (severityOf(state, ofWork(system, 'separates')[0]?.id, 'crossed') > 0) return crossed(r, r.train, system);
@@ -376,7 +376,7 @@ function standing(r: Ready, train: Train, state: SystemState, system: System): S
 } // prettier-ignore
 
 /** Without a membrane: the supply pushes through filters, tubes and lamp to the open outlets. */
-function solveWithout(r: Ready, house: House, state: SystemState, system: System): Solved {
+function solveWithout(r: Ready, house: HouseNow, state: SystemState, system: System): Solved {
   const valve = system.components[0];
   const supply = supplyBehind(house.supply, openOf(state, valve?.id, 1) * (1 - severityOf(state, valve?.id, 'half-shut')));
   const endBar = (q: number): number => feedPressures({ supply, feed: r.feed } as unknown as Train, q, r.water.temperatureC).inletBar;

@@ -1,7 +1,7 @@
 import type { FeedWater, Supply } from '../hydraulics/train.ts';
 
 /** The house as a system feels it at a moment. */
-export interface House {
+export interface HouseNow {
   readonly supply: Supply;
   readonly water: FeedWater;
   /** of the air round it, absolute bar */

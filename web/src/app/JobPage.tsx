@@ -16,7 +16,7 @@ import { NoSuchPage } from '../ui/Boundary.tsx';
 import { errorWords, problemOf } from '../data/errors.ts';
 import { SHEETS } from '../boot/sheets.ts';
 import { useFetchTheRest } from '../boot/useFetchTheRest.ts';
-import { useLate } from '../data/useLate.ts';
+import { useLazyPart } from '../data/useLazyPart.ts';
 import { lensMarks, lensStates } from '../job/lensStates.ts';
 import { useAppDispatch, useAppSelector } from '../data/store.ts';
 import { useWorking } from '../data/useCore.ts';
@@ -179,7 +179,7 @@ const JobSheet = memo(function JobSheet({ lens }: { lens: Lens }): ReactElement 
 });
 
 const SheetOf = memo(function SheetOf({ lens }: { lens: Lens }): ReactElement {
-  const { Part: Sheet, fault } = useLate(SHEETS[lens]);
+  const { Part: Sheet, fault } = useLazyPart(SHEETS[lens]);
   if (fault) throw fault;
   return Sheet ? <Sheet /> : <Loader aria-label="Opening the sheet" m="md" />;
 });

@@ -1,14 +1,14 @@
 import { createBrowserRouter, Navigate } from 'react-router';
 import { JobPage } from './JobPage.tsx';
-import { late } from '../boot/late.ts';
+import { lazyPart } from '../boot/lazyPart.ts';
 import { Page } from './Page.tsx';
 import { Shell } from './Shell.tsx';
 import { Boundary, NoSuchPage } from '../ui/Boundary.tsx';
 import { Rounds } from '../firm/rounds/Rounds.tsx';
 
-const shelfPage = late(() => import('../firm/shelf/ShelfPage.tsx'));
-const rulesPage = late(() => import('../firm/rules/RulesPage.tsx'));
-const instrumentsPage = late(() => import('../firm/instruments/InstrumentsPage.tsx'));
+const shelfPage = lazyPart(() => import('../firm/shelf/ShelfPage.tsx'));
+const rulesPage = lazyPart(() => import('../firm/rules/RulesPage.tsx'));
+const instrumentsPage = lazyPart(() => import('../firm/instruments/InstrumentsPage.tsx'));
 
 export const router = createBrowserRouter([
   {

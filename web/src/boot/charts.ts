@@ -1,7 +1,7 @@
-import { late } from './late.ts';
+import { lazyPart } from './lazyPart.ts';
 
 /** What is drawn with charts, which are as much script as all the rest. */
 export const CHARTS = {
-  size: late(() => import('../lenses/size/SizeCharts.tsx')),
-  keep: late(() => import('../lenses/keep/Trend.tsx')),
+  size: lazyPart(() => import('../lenses/size/SizeCharts.tsx')),
+  keep: lazyPart(() => import('../lenses/keep/Trend.tsx')),
 } as const;

@@ -1,14 +1,14 @@
 import { CHARTS } from './charts.ts';
-import { late } from './late.ts';
+import { lazyPart } from './lazyPart.ts';
 
 /** The sheet of each lens: its script comes when it is first opened, or once the page has nothing else to do. */
 export const SHEETS = {
-  gauge: late(() => import('../lenses/gauge/Gauge.tsx')),
-  size: late(() => import('../lenses/size/Size.tsx')),
-  plumb: late(() => import('../lenses/plumb/Plumb.tsx')),
-  flush: late(() => import('../lenses/flush/Flush.tsx')),
-  prove: late(() => import('../lenses/prove/Prove.tsx')),
-  keep: late(() => import('../lenses/keep/Keep.tsx')),
+  gauge: lazyPart(() => import('../lenses/gauge/Gauge.tsx')),
+  size: lazyPart(() => import('../lenses/size/Size.tsx')),
+  plumb: lazyPart(() => import('../lenses/plumb/Plumb.tsx')),
+  flush: lazyPart(() => import('../lenses/flush/Flush.tsx')),
+  prove: lazyPart(() => import('../lenses/prove/Prove.tsx')),
+  keep: lazyPart(() => import('../lenses/keep/Keep.tsx')),
 } as const;
 
 /** Fetches what has not come yet, so that every part of a job opens at once, and where there is no signal too. */

@@ -14,12 +14,12 @@ import {
 } from '@katharos/contract';
 import type { HouseRules, Instrument, Part } from '@katharos/core';
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
-import { fetchBegun, PATIENCE_MS } from '../boot/begun.ts';
+import { fetchPrefetched, PATIENCE_MS } from '../boot/prefetched.ts';
 
-/** What the server knows. Answers are parsed by the contract's schemas as they enter. */
+/** What the server knows. What is edited or worked out from is parsed by the contract's schemas as it enters; lists are shown as they come. */
 export const api = createApi({
   reducerPath: 'api',
-  baseQuery: fetchBaseQuery({ baseUrl: '/api', timeout: PATIENCE_MS, fetchFn: fetchBegun }),
+  baseQuery: fetchBaseQuery({ baseUrl: '/api', timeout: PATIENCE_MS, fetchFn: fetchPrefetched }),
   tagTypes: ['Rounds', 'Job', 'Shelf'],
   endpoints: (b) => ({
     getShelf: b.query<Shelf, null>({

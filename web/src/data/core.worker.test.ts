@@ -4,7 +4,7 @@ import { house, rules, shelf } from '@katharos/core/testing';
 import { readings } from '../testing/jobContext.tsx';
 
 interface Worker {
-  decideAhead: (job: unknown, shelf: unknown) => void;
+  prefetchDecision: (job: unknown, shelf: unknown) => void;
   setShelf: (key: string, catalogue: Catalogue, rules: HouseRules) => void;
   decide: (key: string, known: Known) => Decision;
 }
@@ -26,7 +26,7 @@ describe('what is decided before the page has come', () => {
   const { known } = readJob(facts);
   beforeAll(() => {
     worker.setShelf('1', sent(shelf), sent(rules));
-    worker.decideAhead(sent({ facts }), sent({ parts: shelf, rules }));
+    worker.prefetchDecision(sent({ facts }), sent({ parts: shelf, rules }));
   });
 
   test('is what the page would have been told, and is not worked out again', () => {

@@ -2,7 +2,7 @@ import '../boot/noEval.ts';
 import {
   bandsOf,
   decide,
-  liveDay,
+  simulateDay,
   makeVersion,
   rankFaults,
   readJob,
@@ -53,7 +53,7 @@ let ahead: (Shelf & { readonly known: Known; readonly decision: Decision }) | nu
 /** Everything the page asks the computation, by name; what goes in and out can be sent between threads. */
 export const core = {
   /** Decides from a job and a shelf as the server sent them, for the page that will ask it. */
-  decideAhead: (job: unknown, shelf: unknown): void => {
+  prefetchDecision: (job: unknown, shelf: unknown): void => {
     const { facts } = job as Job;
     const { parts: catalogue, rules } = shelf as ServerShelf;
     const { known } = readJob(facts);
@@ -90,7 +90,7 @@ export const core = {
   },
   day: (key: string, known: Known, design: Design, draws: readonly Draw[], temperatureC: number) => {
     const at = siteOf(key, known);
-    return at && liveDay(design, at.catalogue, at.site, draws, temperatureC);
+    return at && simulateDay(design, at.catalogue, at.site, draws, temperatureC);
   },
   seasons: (key: string, known: Known, design: Design) => {
     const at = siteOf(key, known);

@@ -1,7 +1,7 @@
 import type { Catalogue, HouseRules } from '@katharos/core';
 import type { Remote } from 'comlink';
 import { useEffect, useRef, useState, useSyncExternalStore } from 'react';
-import { takeWorker } from '../boot/begun.ts';
+import { takeWorker } from '../boot/prefetched.ts';
 import type { CoreWorker } from './core.worker.ts';
 
 /** The sentence and the Line do not wait behind what takes longer: that has a worker of its own. */
@@ -72,7 +72,7 @@ async function handRests(wanted: () => string | null): Promise<string | null> {
   return last;
 }
 
-type Functions = Omit<{ [K in keyof CoreWorker]: CoreWorker[K] }, 'setShelf' | 'decideAhead'>;
+type Functions = Omit<{ [K in keyof CoreWorker]: CoreWorker[K] }, 'setShelf' | 'prefetchDecision'>;
 
 const ask = (name: keyof Functions, asked: string): Promise<unknown> => {
   const call = coreWorker(SLOW.has(name) ? 'slow' : 'first')[name] as unknown as (...a: unknown[]) => Promise<unknown>;

@@ -1,6 +1,6 @@
 import { Button, Group } from '@mantine/core';
 import type { ReactElement } from 'react';
-import type { Difference } from './keepMine.ts';
+import type { Difference } from './mergeEdits.ts';
 
 /** Somebody else saved the same record meanwhile: both side by side, and the choice. */
 export function Theirs({

@@ -1,14 +1,14 @@
 import type { Site } from '../../gauge/site.ts';
 import { tapFlowLMin } from '../../hydraulics/outlet.ts';
 import { agentOf, carbonOf } from '../../system/carbon.ts';
-import { outletOf } from '../../system/plant.ts';
+import { outletOf } from '../../system/inHouse.ts';
 import { formatMinutes, formatNumber, formatReading } from '../../quantity/format.ts';
 import { partOf, partsOf, type Catalogue } from '../../parts/catalogue.ts';
 import type { DirectRun } from '../../run/openTap.ts';
 import { waterAtPressureL } from '../../hydraulics/tank.ts';
 import { carbonWork } from '../../treatment/carbon.ts';
 import { lampWork, UV_DOSE } from '../../treatment/lamp.ts';
-import { RINSE_L } from '../../run/liveDirect.ts';
+import { RINSE_L } from '../../run/simulateDirect.ts';
 import { PRODUCT_TRANSMITTANCE, settle, type SizeInput } from '../kinds/candidates.ts';
 import { evaluate, type Evaluation } from '../judge/evaluate.ts';
 import { branchBar, branchOutlets } from '../judge/failures.ts';

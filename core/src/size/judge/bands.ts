@@ -2,7 +2,7 @@ import { feedWaterAt, siteFrom, type Site } from '../../gauge/site.ts';
 import { numberOf, type FieldKey, type Known } from '../../gauge/fields.ts';
 import { bell, seeded, type Random } from '../../demand/random.ts';
 import type { Design } from '../../system/design.ts';
-import { plantOf, seasonTemperatureC } from '../../system/plant.ts';
+import { designInHouse, seasonTemperatureC } from '../../system/inHouse.ts';
 import { operate, operateDirect } from '../../run/operate.ts';
 import { COARSE_MAP, operatingMap } from '../../run/fill.ts';
 import { warmOpen } from './evaluate.ts';
@@ -101,7 +101,7 @@ export function bandsOf(input: SizeInput, design: Design, draws = 500, seed = 1)
   for (let i = 0; i < draws; i++) {
     const s = anotherSite(site, input.known, input.errors, assumed, random);
     const share = (halfWidth: number): number => max(0.2, 1 + (bell(random) / 2) * halfWidth);
-    const plant = plantOf(design, input.catalogue, s, 'worst');
+    const plant = designInHouse(design, input.catalogue, s, 'worst');
     const p = plant.train.permeability;
     const train = {
       ...plant.train,

@@ -1,6 +1,16 @@
 import { describe, expect, test } from '@jest/globals';
 import { house, rules, shelf } from '../../testing/fixtures.ts';
-import { decide, evaluate, liveDay, moved, leverRange, seasonsOf, siteFrom, usualDay, type Draw } from '../../index.ts';
+import {
+  decide,
+  evaluate,
+  simulateDay,
+  moved,
+  leverRange,
+  seasonsOf,
+  siteFrom,
+  usualDay,
+  type Draw,
+} from '../../index.ts';
 
 const found = siteFrom(house, rules);
 if (!found.ok) throw new Error('the house is known');
@@ -8,7 +18,7 @@ const { site } = found;
 const d = decide({ known: house, catalogue: shelf, rules });
 if (d.kind !== 'recommendation') throw new Error(d.sentence);
 const { design } = d.chosen;
-const day = (draws: readonly Draw[], temperatureC = 8) => liveDay(design, shelf, site, draws, temperatureC);
+const day = (draws: readonly Draw[], temperatureC = 8) => simulateDay(design, shelf, site, draws, temperatureC);
 const direct = { ...design, elementId: 'element-2300-open', restrictorId: 'restrictor-3200', tankId: null, pumpId: 'pump-open', tubeId: 'tube-10' }; // prettier-ignore
 
 describe('a usual day', () => {
@@ -49,7 +59,7 @@ describe('one day with a tank', () => {
 
 describe('one day at an open tap', () => {
   test('has no content; each draw takes its time and begins with what stood', () => {
-    const l = liveDay(direct, shelf, site, [{ minute: 420, litres: 0.25 }, { minute: 425, litres: 0.25 }, { minute: 1100, litres: 3 }], 12); // prettier-ignore
+    const l = simulateDay(direct, shelf, site, [{ minute: 420, litres: 0.25 }, { minute: 425, litres: 0.25 }, { minute: 1100, litres: 3 }], 12); // prettier-ignore
     expect(l.points).toEqual([]);
     expect(l.starts).toBe(3);
     const [first, second, third] = l.draws;

@@ -4,12 +4,12 @@ import { feedWaterAt, type Site } from '../../gauge/site.ts';
 import { pressureForFlowBar } from '../../hydraulics/outlet.ts';
 import { reopenShare } from '../../hydraulics/train.ts';
 import type { Design } from '../../system/design.ts';
-import { plantOf, type Plant } from '../../system/plant.ts';
+import { designInHouse, type InHouse } from '../../system/inHouse.ts';
 import type { Catalogue } from '../../parts/catalogue.ts';
 import { runDirect } from '../../run/openTap.ts';
 import { operatingMap } from '../../run/fill.ts';
-import { liveThrough, monthTable, TankSource, type Lived, type ServedDraw } from '../../run/live.ts';
-import { OpenTapSource } from '../../run/liveDirect.ts';
+import { liveThrough, monthTable, TankSource, type Lived, type ServedDraw } from '../../run/simulate.ts';
+import { OpenTapSource } from '../../run/simulateDirect.ts';
 import { waterAtPressureL, type AirTank } from '../../hydraulics/tank.ts';
 
 const { abs, min } = Math;
@@ -68,21 +68,21 @@ export function householdDay(drawn: readonly Draw[] | null, habits: Habits): Dra
  * @param draws in any order; minutes 0 to 1439, litres above 0
  * @param temperatureC of the feed that day
  */
-export function liveDay(
+export function simulateDay(
   design: Design,
   catalogue: Catalogue,
   site: Site,
   draws: readonly Draw[],
   temperatureC: number,
 ): LivedDay {
-  const plant = plantOf(design, catalogue, site, 'today');
+  const plant = designInHouse(design, catalogue, site, 'today');
   const sorted = [...draws].sort((a, b) => a.minute - b.minute || a.litres - b.litres);
   return plant.tank
     ? dayOfTank(plant, plant.tank, site, sorted, temperatureC)
     : dayAtOpenTap(plant, site, sorted, temperatureC);
 }
 
-function dayOfTank(plant: Plant, tank: AirTank, site: Site, draws: readonly Draw[], temperatureC: number): LivedDay {
+function dayOfTank(plant: InHouse, tank: AirTank, site: Site, draws: readonly Draw[], temperatureC: number): LivedDay {
   const map = operatingMap(plant.train, feedWaterAt(site, temperatureC));
   const table = monthTable(map, tank, 1, reopenShare(plant.train), plant.airBar);
   const fullL = table.closeL;
@@ -103,7 +103,7 @@ function dayOfTank(plant: Plant, tank: AirTank, site: Site, draws: readonly Draw
   };
 }
 
-function dayAtOpenTap(plant: Plant, site: Site, draws: readonly Draw[], temperatureC: number): LivedDay {
+function dayAtOpenTap(plant: InHouse, site: Site, draws: readonly Draw[], temperatureC: number): LivedDay {
   const run = runDirect(plant.train, feedWaterAt(site, temperatureC), plant.outlet, plant.holdUp);
   const served: ServedDraw[] = [];
   // the day before ended as this one does

@@ -1,7 +1,7 @@
 import { feedWaterAt, type Care, type Site } from '../../gauge/site.ts';
 import { solveTrain } from '../../hydraulics/train.ts';
 import type { ElementOutput } from '../../membrane/element.ts';
-import { plantOf, seasonTemperatureC, trainOf, type Plant } from '../../system/plant.ts';
+import { designInHouse, seasonTemperatureC, trainOf, type InHouse } from '../../system/inHouse.ts';
 import { operate, operateDirect, type Operating } from '../../run/operate.ts';
 import type { Design } from '../../system/design.ts';
 import { formatMinutes } from '../../quantity/format.ts';
@@ -151,7 +151,7 @@ export function evaluateWithin(
   family: Shared,
   giveUp: GiveUp | null,
 ): Evaluation | null {
-  const plant = plantOf(design, catalogue, site, 'worst');
+  const plant = designInHouse(design, catalogue, site, 'worst');
   if (!plant.tank) throw new RangeError('only designs with a tank share a map');
   const worst = operate(plant, site, 'worst', site.wantedTapFlowLMin, family.map, 'map');
   const failures = failuresOf(design, catalogue, worst, family.warm, site, rules);
@@ -171,7 +171,7 @@ export function evaluate(
   shared?: Shared,
   middleFrom: 'solved' | 'map' = 'solved',
 ): Evaluation {
-  const plant = plantOf(design, catalogue, site, 'worst');
+  const plant = designInHouse(design, catalogue, site, 'worst');
   if (!plant.tank)
     return evaluateDirect(design, catalogue, site, rules, plant, middleFrom === 'map' ? COARSE_MAP.slices : undefined);
   const family = shared ?? sharedOf(design, catalogue, site);
@@ -203,7 +203,7 @@ function evaluateDirect(
   catalogue: Catalogue,
   site: Site,
   rules: HouseRules,
-  plant: Plant,
+  plant: InHouse,
   slices?: number,
 ): Evaluation {
   const temperatureC = seasonTemperatureC(site, 'worst');

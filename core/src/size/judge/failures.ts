@@ -5,7 +5,7 @@ import { feedPressures } from '../../hydraulics/train.ts';
 import { wayDropBar } from '../../hydraulics/way.ts';
 import { agentOf, carbonOf } from '../../system/carbon.ts';
 import { elementInWords, type Design } from '../../system/design.ts';
-import { branchWayOf, outletOf, trainOf } from '../../system/plant.ts';
+import { branchWayOf, outletOf, trainOf } from '../../system/inHouse.ts';
 import { type Operating } from '../../run/operate.ts';
 import type { ElementOutput } from '../../membrane/element.ts';
 import { formatNumber, formatReading } from '../../quantity/format.ts';

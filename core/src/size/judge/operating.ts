@@ -2,7 +2,7 @@ import { feedWaterAt, type Site } from '../../gauge/site.ts';
 import { reopenShare } from '../../hydraulics/train.ts';
 import type { Design } from '../../system/design.ts';
 import { seeded } from '../../demand/random.ts';
-import { plantOf, type Plant } from '../../system/plant.ts';
+import { designInHouse, type InHouse } from '../../system/inHouse.ts';
 import { operate } from '../../run/operate.ts';
 import { pressureForFlowBar } from '../../hydraulics/outlet.ts';
 import { partOf, type Catalogue } from '../../parts/catalogue.ts';
@@ -10,9 +10,9 @@ import type { HouseRules } from '../../rules/rules.ts';
 import { fillTank, operatingMap } from '../../run/fill.ts';
 import { runDirect } from '../../run/openTap.ts';
 import { waterAtPressureL } from '../../hydraulics/tank.ts';
-import { liveDirect } from '../../run/liveDirect.ts';
+import { simulateDirect } from '../../run/simulateDirect.ts';
 import { MONTH_NAMES, monthsOf } from '../../run/months.ts';
-import { live, monthTable, together, type Lived } from '../../run/live.ts';
+import { live, monthTable, together, type Lived } from '../../run/simulate.ts';
 
 /** What a design does in one month, at an ordinary moment and as the household lives. */
 export interface MonthPoint {
@@ -62,7 +62,7 @@ export function ageing(
   rules: HouseRules,
   years: readonly number[] = [0, 1, 2, 3, 4, 5],
 ): AgedPoint[] {
-  const plant = plantOf(design, catalogue, site, 'worst');
+  const plant = designInHouse(design, catalogue, site, 'worst');
   const p = plant.train.permeability;
   return years.map((age) => {
     const permeability = {
@@ -88,8 +88,8 @@ export function ageing(
  * household's habits.
  * @param seed the same seed gives the same year
  */
-export function liveYear(design: Design, catalogue: Catalogue, site: Site, seed = 1): YearLived {
-  const plant = plantOf(design, catalogue, site, 'today');
+export function simulateYear(design: Design, catalogue: Catalogue, site: Site, seed = 1): YearLived {
+  const plant = designInHouse(design, catalogue, site, 'today');
   const { tank } = plant;
   if (!tank) return liveDirectYear(design, catalogue, site, plant, seed);
   const months = monthsOf(Math.min(site.coldestC, site.warmestC), site.warmestC);
@@ -127,13 +127,13 @@ export function liveYear(design: Design, catalogue: Catalogue, site: Site, seed 
 }
 
 /** Twelve months of a design without a tank, draw by draw. */
-function liveDirectYear(design: Design, catalogue: Catalogue, site: Site, plant: Plant, seed: number): YearLived {
+function liveDirectYear(design: Design, catalogue: Catalogue, site: Site, plant: InHouse, seed: number): YearLived {
   const months = monthsOf(Math.min(site.coldestC, site.warmestC), site.warmestC);
   const spans = months.map((m) => ({
     days: m.days,
     run: runDirect(plant.train, feedWaterAt(site, m.temperatureC), plant.outlet, plant.holdUp),
   }));
-  const lived = liveDirect(spans, site, seeded(seed));
+  const lived = simulateDirect(spans, site, seeded(seed));
   const points = months.map((m, i): MonthPoint => {
     const run = spans[i]?.run;
     const l = lived[i];

@@ -1,6 +1,6 @@
 import { feedWaterAt, type Site } from '../../gauge/site.ts';
 import type { Design } from '../../system/design.ts';
-import { plantOf, type Plant } from '../../system/plant.ts';
+import { designInHouse, type InHouse } from '../../system/inHouse.ts';
 import { operateDirect } from '../../run/operate.ts';
 import type { Catalogue } from '../../parts/catalogue.ts';
 import { COARSE_MAP, fillTank, operatingMap } from '../../run/fill.ts';
@@ -22,7 +22,7 @@ export interface SeasonPoint {
 
 /** The year by month at the ordinary pressure, with the element at either end of what makers state. */
 export function seasonsOf(design: Design, catalogue: Catalogue, site: Site): SeasonPoint[] {
-  const plant = plantOf(design, catalogue, site, 'today');
+  const plant = designInHouse(design, catalogue, site, 'today');
   const at = (
     temperatureC: number,
     tolerance: number,
@@ -41,7 +41,7 @@ export function seasonsOf(design: Design, catalogue: Catalogue, site: Site): Sea
 }
 
 function outputOf(
-  plant: Plant,
+  plant: InHouse,
   site: Site,
   temperatureC: number,
 ): Pick<SeasonPoint, 'litresADay' | 'tdsMgL' | 'wasteRatio'> {

@@ -1,6 +1,6 @@
 import { siteFrom, type Site } from '../../gauge/site.ts';
 import { GAUGE_FIELDS, numberOf, type FieldKey, type Known } from '../../gauge/fields.ts';
-import { plantOf, type Plant } from '../../system/plant.ts';
+import { designInHouse, type InHouse } from '../../system/inHouse.ts';
 import { operate } from '../../run/operate.ts';
 import { designInWords, sameDesign, type Design } from '../../system/design.ts';
 import { formatNumber, formatReading } from '../../quantity/format.ts';
@@ -292,9 +292,9 @@ function distance(f: FlipPoint): number {
   return edges.length === 0 ? Infinity : min(...edges.map((e) => abs(e - f.reading))) / max(1e-9, f.error);
 }
 
-function litresAt(plant: Plant, site: Site, temperatureC: number, wanted: number, tolerance: number): number {
+function litresAt(plant: InHouse, site: Site, temperatureC: number, wanted: number, tolerance: number): number {
   const p = plant.train.permeability;
-  const scaled: Plant = {
+  const scaled: InHouse = {
     ...plant,
     train: { ...plant.train, permeability: { ...p, waterLDayBar: p.waterLDayBar * (1 + tolerance) } },
   };
@@ -304,8 +304,9 @@ function litresAt(plant: Plant, site: Site, temperatureC: number, wanted: number
 
 /** What a design makes in colder and warmer water, with the element's tolerance. */
 function curveOf(input: SizeInput, design: Design, site: Site): TemperaturePoint[] {
-  const plant = plantOf(design, input.catalogue, site, 'worst');
-  const bare = design.pumpId === null ? null : plantOf({ ...design, pumpId: null }, input.catalogue, site, 'worst');
+  const plant = designInHouse(design, input.catalogue, site, 'worst');
+  const bare =
+    design.pumpId === null ? null : designInHouse({ ...design, pumpId: null }, input.catalogue, site, 'worst');
   const wanted = site.wantedTapFlowLMin;
   return [2, 4, 6, 8, 10, 13, 16, 20, 25].map((temperatureC) => ({
     temperatureC,

@@ -3,15 +3,15 @@ import type { Train } from '../../hydraulics/train.ts';
 import { seeded } from '../../demand/random.ts';
 import { lifeLitres, throughputLDay } from '../../system/wear.ts';
 import type { Design } from '../../system/design.ts';
-import { plantOf } from '../../system/plant.ts';
+import { designInHouse } from '../../system/inHouse.ts';
 import { findPart, partOf, type Catalogue, type Part } from '../../parts/catalogue.ts';
 import type { HouseRules } from '../../rules/rules.ts';
 import { FINE_MAP, fillTank, LONGEST_FILL_MIN, operatingMap, type OperatingMap } from '../../run/fill.ts';
 import type { AirTank } from '../../hydraulics/tank.ts';
 import { runDirect } from '../../run/openTap.ts';
-import { liveDirect } from '../../run/liveDirect.ts';
+import { simulateDirect } from '../../run/simulateDirect.ts';
 import { monthsOf } from '../../run/months.ts';
-import { together, type Lived } from '../../run/live.ts';
+import { together, type Lived } from '../../run/simulate.ts';
 
 const { min } = Math;
 
@@ -83,7 +83,7 @@ export function directYear(
   rules: HouseRules,
   slices?: number,
 ): YearFigures {
-  const plant = plantOf(design, catalogue, site, 'today');
+  const plant = designInHouse(design, catalogue, site, 'today');
   const cold = min(site.coldestC, site.warmestC);
   const temperaturesC = [cold, (cold + site.warmestC) / 2, site.warmestC] as const;
   const spans = temperaturesC.map((t) => ({
@@ -91,7 +91,7 @@ export function directYear(
     days: SAMPLE_DAYS,
   }));
   // the same days at each temperature, so that only the water differs
-  const lived = spans.map((s) => together(liveDirect([s], site, seeded(1))));
+  const lived = spans.map((s) => together(simulateDirect([s], site, seeded(1))));
   const three = (f: (l: Lived) => number): [number, number, number] => {
     const at = (i: number): number => {
       const l = lived[i];

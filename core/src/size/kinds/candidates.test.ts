@@ -11,7 +11,7 @@ import {
   highPressureFailure,
   operate,
   partsOf,
-  plantOf,
+  designInHouse,
   referralReasons,
   refillWords,
   roomFailure,
@@ -97,12 +97,12 @@ describe('a design in a house', () => {
   });
   test('may see its supply at night with the pump on top, up to what the weakest part bears', () => {
     const pumped = { ...best.design, pumpId: 'pump-large' };
-    const w = operate(plantOf(pumped, shelf, site, 'worst'), site, 'worst', rules.wantedTapFlowLMin);
+    const w = operate(designInHouse(pumped, shelf, site, 'worst'), site, 'worst', rules.wantedTapFlowLMin);
     expect(highPressureFailure(pumped, shelf, { ...site, highestBar: 2 }, w)).toBeNull();
     expect(highPressureFailure(pumped, shelf, { ...site, highestBar: 6 }, w)?.code).toBe('pressure-too-high');
   });
   test('gives less to a thirstier tap, and a map shared or made anew gives the same', () => {
-    const plant = plantOf(best.design, shelf, site, 'worst');
+    const plant = designInHouse(best.design, shelf, site, 'worst');
     const easy = operate(plant, site, 'worst', 0.3);
     const hard = operate(plant, site, 'worst', 2.5);
     expect(hard.usableL).toBeLessThan(easy.usableL);

@@ -5,7 +5,7 @@ import { feedPressures, solveTrain, type Train, type Working } from '../../hydra
 import type { ElementOutput } from '../../membrane/element.ts';
 import { temperatureFactor } from '../../membrane/temperature.ts';
 import type { Design } from '../../system/design.ts';
-import { outletOf, seasonTemperatureC, trainOf } from '../../system/plant.ts';
+import { outletOf, seasonTemperatureC, trainOf } from '../../system/inHouse.ts';
 import { partOf, partsOf, type Catalogue, type PartOf } from '../../parts/catalogue.ts';
 import { COARSE_MAP } from '../../run/fill.ts';
 import type { HouseRules } from '../../rules/rules.ts';

@@ -19,7 +19,7 @@ import {
   usedUpIn,
   viewSystem,
   type Decision,
-  type House,
+  type HouseNow,
   type Known,
   type Part,
   type SystemView,
@@ -44,7 +44,7 @@ function seen(proposal: Parameters<typeof viewSystem>[1], known: Known = house):
   if (!v.ok) throw new Error(v.reason);
   return v.view;
 }
-const houseOf = (v: SystemView): House => ({
+const houseOf = (v: SystemView): HouseNow => ({
   supply: supplyOf(v.site, 'today'),
   water: feedWaterAt(v.site, v.site.todayC),
   airBar: v.site.airBar,

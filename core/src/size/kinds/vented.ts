@@ -4,7 +4,7 @@ import { partsOf } from '../../parts/catalogue.ts';
 import { formatMinutes, formatNumber } from '../../quantity/format.ts';
 import { buildSystem, type Choice } from '../../system/build.ts';
 import { choiceOf, type Design } from '../../system/design.ts';
-import { plantIn } from '../../system/plant.ts';
+import { systemInHouse } from '../../system/inHouse.ts';
 import { operate } from '../../run/operate.ts';
 import { highestRecovery } from '../judge/failures.ts';
 import type { Assembly, SizeInput } from './candidates.ts';
@@ -27,7 +27,7 @@ export function ventedInstead(design: Design, site: Site, input: SizeInput): Ass
     const picks = base.picks.filter((p) => !IN_ITS_PLACE.has(p.kind));
     const choice: Choice = { ...base, picks: [...picks, { kind: 'vented-tank', part: tank }, { kind: 'tank-pump', part: pump }] };
     const system = buildSystem(choice, catalogue, site);
-    const plant = plantIn(system, site, 'worst');
+    const plant = systemInHouse(system, site, 'worst');
     if (!plant) return [];
     const worst = operate(plant, site, 'worst', site.wantedTapFlowLMin);
     const element = system.components.find((c) => c.part?.kind === 'element')?.part;

@@ -6,9 +6,9 @@ import equal from 'fast-deep-equal';
 import { useState, type ReactElement } from 'react';
 import { usePutInstrumentMutation } from '../../data/api.ts';
 import { errorWords, problemOf } from '../../data/errors.ts';
-import { differences, keepMine } from '../../ui/keepMine.ts';
+import { differences, mergeEdits } from '../../ui/mergeEdits.ts';
 import { useAppSelector } from '../../data/store.ts';
-import { keptChanges, useKept } from '../../ui/kept.ts';
+import { unsavedChanges, useKept } from '../../ui/unsavedChanges.ts';
 import { LeftUnsaved } from '../../ui/LeftUnsaved.tsx';
 import { Theirs } from '../../ui/Theirs.tsx';
 import {
@@ -42,7 +42,7 @@ export function InstrumentDialog({
   const [standing, setStanding] = useState(instrument);
   const [theirs, setTheirs] = useState<StoredInstrument | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
-  const kept = keptChanges<InstrumentDraft>(`instrument.${instrument?.id ?? 'new'}`, KeptDraftSchema);
+  const kept = unsavedChanges<InstrumentDraft>(`instrument.${instrument?.id ?? 'new'}`, KeptDraftSchema);
   const base = draftOf(standing);
   const { values: draft, change, startOver } = useKept(kept, base);
   const read = readDraft(draft, standing, id);
@@ -213,7 +213,7 @@ export function InstrumentDialog({
             what="this instrument"
             differences={differences(base, draft, draftOf(theirs), (k) => LABELS[k], draftWords)}
             onKeepMine={() => {
-              const merged = keepMine(base, draft, draftOf(theirs));
+              const merged = mergeEdits(base, draft, draftOf(theirs));
               setStanding(theirs);
               setTheirs(null);
               change(merged);

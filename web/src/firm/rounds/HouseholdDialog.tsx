@@ -6,9 +6,9 @@ import { useNavigate } from 'react-router';
 import { z } from 'zod';
 import { problemOf } from '../../data/errors.ts';
 import { addHousehold, editHousehold } from '../../data/outbox/outbox.ts';
-import { differences, keepMine } from '../../ui/keepMine.ts';
+import { differences, mergeEdits } from '../../ui/mergeEdits.ts';
 import { useAppDispatch, useAppSelector } from '../../data/store.ts';
-import { keptChanges } from '../../ui/kept.ts';
+import { unsavedChanges } from '../../ui/unsavedChanges.ts';
 import { LeftUnsaved } from '../../ui/LeftUnsaved.tsx';
 import { Theirs } from '../../ui/Theirs.tsx';
 
@@ -37,7 +37,7 @@ export function HouseholdDialog({
   const [theirs, setTheirs] = useState<Household | null>(null);
   const [version, setVersion] = useState(household?.version ?? 0);
   const [ids] = useState(() => ({ id: crypto.randomUUID(), jobId: crypto.randomUUID() }));
-  const kept = keptChanges<HouseholdEdit>(`household.${household?.id ?? 'new'}`, KeptSchema);
+  const kept = unsavedChanges<HouseholdEdit>(`household.${household?.id ?? 'new'}`, KeptSchema);
   const [base, setBase] = useState(household ? editOf(household) : EMPTY);
   const form = useForm<HouseholdEdit>({
     initialValues: kept.over(base),
@@ -113,7 +113,7 @@ export function HouseholdDialog({
                 (k, of) => of[k],
               )}
               onKeepMine={() => {
-                const merged = keepMine(base, form.values, editOf(theirs));
+                const merged = mergeEdits(base, form.values, editOf(theirs));
                 settle(theirs, merged);
                 void save(merged, theirs.version);
               }}

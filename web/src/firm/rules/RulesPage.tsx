@@ -7,16 +7,16 @@ import { useState, type ReactElement } from 'react';
 import { z } from 'zod';
 import { usePutRulesMutation } from '../../data/api.ts';
 import { errorWords, problemOf } from '../../data/errors.ts';
-import { differences, keepMine } from '../../ui/keepMine.ts';
+import { differences, mergeEdits } from '../../ui/mergeEdits.ts';
 import { useAppSelector } from '../../data/store.ts';
-import { keptChanges } from '../../ui/kept.ts';
+import { unsavedChanges } from '../../ui/unsavedChanges.ts';
 import { Theirs } from '../../ui/Theirs.tsx';
 import './rules.css';
 
 const KEYS = Object.keys(RULE_TEXTS) as (keyof HouseRules)[];
 const GROUPS = [...new Set(KEYS.map((k) => RULE_TEXTS[k].group))];
 const typed = z.union([z.string(), z.number(), z.boolean()]).optional();
-const kept = keptChanges<HouseRules>('rules', z.object(Object.fromEntries(KEYS.map((k) => [k, typed]))));
+const kept = unsavedChanges<HouseRules>('rules', z.object(Object.fromEntries(KEYS.map((k) => [k, typed]))));
 
 /** The firm's choices where practice differs, each with why and what others do; used wherever something is worked out. */
 export default function RulesPage({ shelf }: { shelf: Shelf }): ReactElement {
@@ -107,7 +107,7 @@ export default function RulesPage({ shelf }: { shelf: Shelf }): ReactElement {
         <Theirs
           what="the rules"
           differences={differences(base, form.values, theirs.rules, (k) => RULE_TEXTS[k].label, ruleWords)}
-          onKeepMine={() => void save(keepMine(base, form.values, theirs.rules), theirs.version)}
+          onKeepMine={() => void save(mergeEdits(base, form.values, theirs.rules), theirs.version)}
           onTakeTheirs={() => {
             form.setValues({ ...theirs.rules });
             settle(theirs.rules, theirs.version);

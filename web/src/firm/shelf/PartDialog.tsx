@@ -7,9 +7,9 @@ import { useState, type ReactElement } from 'react';
 import { z } from 'zod';
 import { usePutPartMutation } from '../../data/api.ts';
 import { errorWords, problemOf } from '../../data/errors.ts';
-import { differences, keepMine } from '../../ui/keepMine.ts';
+import { differences, mergeEdits } from '../../ui/mergeEdits.ts';
 import { useAppSelector } from '../../data/store.ts';
-import { keptChanges, useKept } from '../../ui/kept.ts';
+import { unsavedChanges, useKept } from '../../ui/unsavedChanges.ts';
 import { LeftUnsaved } from '../../ui/LeftUnsaved.tsx';
 import { Theirs } from '../../ui/Theirs.tsx';
 import { KIND_WORDS } from './partWords.ts';
@@ -48,7 +48,7 @@ export function PartDialog({
     const like = shelf.parts.find((p) => p.kind === kind);
     return like ? { ...partRow(like), id: '', name: '', retired: '' } : { kind };
   };
-  const kept = keptChanges<PartRow>(`part.${part?.id ?? 'new'}`, z.record(z.string(), z.string()));
+  const kept = unsavedChanges<PartRow>(`part.${part?.id ?? 'new'}`, z.record(z.string(), z.string()));
   const base = part ? partRow(part) : patternOf('element');
   const { values: row, change: setRow, startOver } = useKept(kept, base);
   const [problem, setProblem] = useState<string | null>(null);
@@ -131,7 +131,7 @@ export function PartDialog({
             (c, of) => of[c] ?? '',
           )}
           onKeepMine={() => {
-            const merged = keepMine(part ? base : {}, row, partRow(theirs.part));
+            const merged = mergeEdits(part ? base : {}, row, partRow(theirs.part));
             setRow(merged);
             setTheirs(null);
             void save(theirs.version, merged);

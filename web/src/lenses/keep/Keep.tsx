@@ -8,7 +8,7 @@ import { TakeBack } from '../../job/TakeBack.tsx';
 import { useJob } from '../../job/useJob.ts';
 import { livesNow } from '../../job/lensStates.ts';
 import { CHARTS } from '../../boot/charts.ts';
-import { useLate } from '../../data/useLate.ts';
+import { useLazyPart } from '../../data/useLazyPart.ts';
 import { useDraft } from '../../ui/useDraft.ts';
 import { NeedsDesign } from '../../job/NeedsDesign.tsx';
 import { useNow } from '../../ui/useNow.ts';
@@ -67,7 +67,7 @@ export default function Keep(): ReactElement {
 
 /** The trend, as soon as what draws it has come. */
 function TrendOnceHere(): ReactElement {
-  const { Part: Trend, fault } = useLate(CHARTS.keep);
+  const { Part: Trend, fault } = useLazyPart(CHARTS.keep);
   if (Trend) return <Trend />;
   return (
     <p className="empty">{fault ? 'The trend did not come. Load the page again once there is signal.' : 'Drawing.'}</p>

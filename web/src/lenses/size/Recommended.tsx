@@ -11,7 +11,7 @@ import { Button } from '@mantine/core';
 import { useDeferredValue, useState, type ReactElement } from 'react';
 import { CHARTS } from '../../boot/charts.ts';
 import { useJob } from '../../job/useJob.ts';
-import { useLate } from '../../data/useLate.ts';
+import { useLazyPart } from '../../data/useLazyPart.ts';
 import { shelfKey, useCore } from '../../data/useCore.ts';
 import { Alternatives } from './Alternatives.tsx';
 import { Approve, TakeOther } from './Approve.tsx';
@@ -35,7 +35,7 @@ export function Recommended({ decision: d }: { decision: Recommendation }): Reac
   const bands = useCore('bands', [key, known, errors, design]).value;
   const shown = useDeferredValue(study);
   const [taking, setTaking] = useState<Proposal | null>(null);
-  const { Part: Charts, fault } = useLate(CHARTS.size);
+  const { Part: Charts, fault } = useLazyPart(CHARTS.size);
   const since = useSince();
   const edited = since !== null && since.parts.length + since.edits.length > 0;
   return (

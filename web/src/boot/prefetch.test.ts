@@ -1,24 +1,24 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { serve } from '../testing/serve.ts';
 
-const decideAhead = jest.fn((job: unknown, shelf: unknown) => Promise.resolve([job, shelf]));
+const prefetchDecision = jest.fn((job: unknown, shelf: unknown) => Promise.resolve([job, shelf]));
 let workers = 0;
 jest.unstable_mockModule('comlink', () => ({
   wrap: () => {
     const number = ++workers;
     // a worker taken up is looked at as a promise: it is none
-    return { number, decideAhead, then: undefined };
+    return { number, prefetchDecision, then: undefined };
   },
 }));
 Object.assign(globalThis, { Worker: jest.fn() });
-const { beginAhead, jobAt } = await import('./ahead.ts');
-const { fetchBegun, takeWorker } = await import('./begun.ts');
+const { prefetchJob, jobAt } = await import('./prefetch.ts');
+const { fetchPrefetched, takeWorker } = await import('./prefetched.ts');
 const { SHEETS } = await import('./sheets.ts');
 
-const get = (path: string): Promise<Response> => fetchBegun(new Request(`http://localhost${path}`));
+const get = (path: string): Promise<Response> => fetchPrefetched(new Request(`http://localhost${path}`));
 
 beforeEach(() => {
-  decideAhead.mockClear();
+  prefetchDecision.mockClear();
 });
 
 test('a job is known by its path, with one of the six parts', () => {
@@ -35,13 +35,13 @@ describe('a page that opens on a job', () => {
       'GET shelf': () => ({ json: { parts: [] } }),
     });
     const before = workers;
-    beginAhead('/jobs/ab-1/flush');
+    prefetchJob('/jobs/ab-1/flush');
     expect(workers).toBe(before + 1);
     expect(asked.map((a) => a.path)).toEqual(['jobs/ab-1', 'shelf']);
     expect(await (await get('/api/jobs/ab-1')).json()).toEqual({ id: 'ab-1' });
     expect(await (await get('/api/shelf')).json()).toEqual({ parts: [] });
     expect(asked.length).toBe(2);
-    expect(decideAhead).toHaveBeenCalledWith({ id: 'ab-1' }, { parts: [] });
+    expect(prefetchDecision).toHaveBeenCalledWith({ id: 'ab-1' }, { parts: [] });
     expect(await (await get('/api/shelf')).json()).toEqual({ parts: [] });
     expect(asked.length).toBe(3);
     expect(takeWorker()).toMatchObject({ number: before + 1 });
@@ -52,10 +52,10 @@ describe('a page that opens on a job', () => {
 
   test('is told of a fault where it asks, and nothing is decided', async () => {
     serve({ 'GET jobs/ab-2': () => 'away' });
-    beginAhead('/jobs/ab-2/flush');
+    prefetchJob('/jobs/ab-2/flush');
     await expect(get('/api/jobs/ab-2')).rejects.toThrow('failed to fetch');
     expect((await get('/api/shelf')).status).toBe(404);
-    expect(decideAhead).not.toHaveBeenCalled();
+    expect(prefetchDecision).not.toHaveBeenCalled();
     takeWorker();
   });
 
@@ -65,10 +65,10 @@ describe('a page that opens on a job', () => {
       'GET shelf': () => ({ json: {} }),
       'POST shelf': () => ({ json: 'written' }),
     });
-    beginAhead('/jobs/ab-3/flush');
+    prefetchJob('/jobs/ab-3/flush');
     const write = new Request('http://localhost/api/shelf', { method: 'POST', body: '{}' });
-    expect(await (await fetchBegun(write)).json()).toBe('written');
-    await fetchBegun('http://localhost/api/shelf');
+    expect(await (await fetchPrefetched(write)).json()).toBe('written');
+    await fetchPrefetched('http://localhost/api/shelf');
     expect(asked.filter((a) => a.path === 'shelf').map((a) => a.method)).toEqual(['GET', 'POST', 'GET']);
     takeWorker();
   });
@@ -77,6 +77,6 @@ describe('a page that opens on a job', () => {
 test('any other page begins nothing', () => {
   const asked = serve({});
   const before = workers;
-  beginAhead('/shelf');
+  prefetchJob('/shelf');
   expect([asked.length, workers]).toEqual([0, before]);
 });

@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { act, renderHook } from '@testing-library/react';
 import { z } from 'zod';
-import { keptChanges, useKept } from './kept.ts';
+import { unsavedChanges, useKept } from './unsavedChanges.ts';
 
 interface Tank {
   name: string;
@@ -9,7 +9,7 @@ interface Tank {
   marks: string[];
 }
 const tank: Tank = { name: 'a', litres: 8, marks: ['x'] };
-const kept = keptChanges<Tank>(
+const kept = unsavedChanges<Tank>(
   'tank',
   z
     .object({ name: z.string(), litres: z.union([z.number(), z.string()]), marks: z.array(z.string()).default(['z']) })

@@ -18,7 +18,7 @@ export interface Kept<T extends object> {
  * @param key name of the record among what this device keeps
  * @param schema the shape of what may be kept: looser than the record's own, for what is half typed is kept too
  */
-export function keptChanges<T extends object>(key: string, schema: z.ZodType<object>): Kept<T> {
+export function unsavedChanges<T extends object>(key: string, schema: z.ZodType<object>): Kept<T> {
   const at = DRAFTS + key;
   const read = (): Partial<T> => {
     try {

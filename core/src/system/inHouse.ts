@@ -11,13 +11,13 @@ import { atLoad, HALF_WAY } from './load.ts';
 import { inSeries, permeabilityOf, usualHoldUp, type HoldUp } from './membranes.ts';
 import { factorIn } from './faulty.ts';
 import { shutOffIn, trainIn } from './solve.ts';
-import type { House, SystemState } from './state.ts';
+import type { HouseNow, SystemState } from './state.ts';
 import { ofWork, partIn, type System } from './system.ts';
 
 const { min } = Math;
 
 /** A design in a house, ready for the physics. */
-export interface Plant {
+export interface InHouse {
   readonly train: Train;
   /** null where water is made while it is drawn, or stands open to the air */
   readonly tank: AirTank | null;
@@ -145,7 +145,7 @@ export function branchWayOf(design: Design, catalogue: Catalogue, outlet: 'fridg
 }
 
 /** Everything the physics needs of a design in a house. */
-export function plantOf(design: Design, catalogue: Catalogue, site: Site, season: Season): Plant {
+export function designInHouse(design: Design, catalogue: Catalogue, site: Site, season: Season): InHouse {
   const tank = design.tankId === null ? null : partOf(catalogue, 'tank', design.tankId);
   const element = partOf(catalogue, 'element', design.elementId);
   const holdUp = element.holdUp ?? usualHoldUp(element.rating);
@@ -159,7 +159,7 @@ export function plantOf(design: Design, catalogue: Catalogue, site: Site, season
 }
 
 /** Everything the physics needs of a system as it stands; null where it has no membrane. */
-export function plantIn(system: System, site: Site, season: Season, load: number = HALF_WAY): Plant | null {
+export function systemInHouse(system: System, site: Site, season: Season, load: number = HALF_WAY): InHouse | null {
   const membranes = ofWork(system, 'separates');
   const element = partIn(system, 'element');
   const restrictor = partIn(system, 'restrictor');
@@ -189,7 +189,7 @@ export function plantIn(system: System, site: Site, season: Season, load: number
 }
 
 /** The feed side of a system in a state, loads and faults with it, for the fast tables; null without a membrane. */
-export function trainOfSystem(system: System, house: House, state: SystemState): Train | null {
+export function trainOfSystem(system: System, house: HouseNow, state: SystemState): Train | null {
   const factor = factorIn(state);
   const stored = ofWork(system, 'stores').length > 0;
   const share = partIn(system, 'permeate-pump')?.backShare ?? 1;

@@ -1,8 +1,8 @@
 import { afterEach, describe, expect, jest, test } from '@jest/globals';
 import { act, cleanup, render, screen } from '@testing-library/react';
 import { useState, type ComponentType, type ReactElement } from 'react';
-import { late, type Late } from '../boot/late.ts';
-import { useLate } from './useLate.ts';
+import { lazyPart, type LazyPart } from '../boot/lazyPart.ts';
+import { useLazyPart } from './useLazyPart.ts';
 
 type Part = ComponentType<{ word: string }>;
 function Sheet({ word }: { word: string }): ReactElement {
@@ -17,8 +17,8 @@ function Sheet({ word }: { word: string }): ReactElement {
     </button>
   );
 }
-function Place({ of }: { of: Late<{ word: string }> }): ReactElement {
-  const { Part, fault } = useLate(of);
+function Place({ of }: { of: LazyPart<{ word: string }> }): ReactElement {
+  const { Part, fault } = useLazyPart(of);
   if (fault) return <p>{fault.message}</p>;
   return Part ? <Part word="here" /> : <p>coming</p>;
 }
@@ -27,7 +27,7 @@ afterEach(cleanup);
 describe('a late part', () => {
   test('is asked for once, comes after its script, and keeps what it holds', async () => {
     const load = jest.fn(() => Promise.resolve({ default: Sheet as Part }));
-    const part = late(load);
+    const part = lazyPart(load);
     const { rerender } = render(<Place of={part} />);
     expect(screen.getByText('coming')).toBeTruthy();
     await act(() => part.fetch());
@@ -47,7 +47,7 @@ describe('a late part', () => {
 
   test('says why it does not come, and is asked for again when it is opened again', async () => {
     let signal = false;
-    const part = late<{ word: string }>(() =>
+    const part = lazyPart<{ word: string }>(() =>
       signal ? Promise.resolve({ default: Sheet as Part }) : Promise.reject(new Error('no signal')),
     );
     render(<Place of={part} />);
@@ -59,8 +59,8 @@ describe('a late part', () => {
   });
 
   test('another part in its place does not wear its fault', async () => {
-    const broken = late<{ word: string }>(() => Promise.reject(new Error('no signal')));
-    const whole = late(() => Promise.resolve({ default: Sheet as Part }));
+    const broken = lazyPart<{ word: string }>(() => Promise.reject(new Error('no signal')));
+    const whole = lazyPart(() => Promise.resolve({ default: Sheet as Part }));
     const { rerender } = render(<Place of={broken} />);
     expect(await screen.findByText('no signal')).toBeTruthy();
     rerender(<Place of={whole} />);

@@ -1,7 +1,7 @@
 import { drawsOfDay, type Habits } from '../demand/draws.ts';
 import type { Random } from '../demand/random.ts';
 import { tdsAfterStand } from '../membrane/stand.ts';
-import { liveThrough, type Lived, type Source } from './live.ts';
+import { liveThrough, type Lived, type Source } from './simulate.ts';
 import type { DirectRun } from './openTap.ts';
 
 const { max, min } = Math;
@@ -63,7 +63,7 @@ export class OpenTapSource implements Source {
  * @param random the caller's generator: the same one gives the same days
  * @returns one entry a span; waits are draws that take over a minute at the tap, nothing is ever short
  */
-export function liveDirect(spans: readonly DirectSpan[], habits: Habits, random: Random): Lived[] {
+export function simulateDirect(spans: readonly DirectSpan[], habits: Habits, random: Random): Lived[] {
   const [first] = spans;
   if (!first) return [];
   const source = new OpenTapSource(first.run);

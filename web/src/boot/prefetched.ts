@@ -10,7 +10,7 @@ const startWorker = (): Remote<unknown> =>
   wrap<unknown>(new Worker(new URL('../data/core.worker.ts', import.meta.url), { type: 'module' }));
 
 /** Starts a worker that the first who needs one will take up. */
-export function beginWorker<T>(): Remote<T> {
+export function prefetchWorker<T>(): Remote<T> {
   worker = startWorker();
   return worker as Remote<T>;
 }
@@ -27,14 +27,14 @@ export function takeWorker<T>(): Remote<T> {
  * @param path path and search, as in `/api/shelf`
  * @returns what the answer holds. @throws what `fetch` does, and where it is no JSON
  */
-export async function beginAnswer(path: string): Promise<unknown> {
+export async function prefetchAnswer(path: string): Promise<unknown> {
   const answer = fetch(path, { signal: AbortSignal.timeout(PATIENCE_MS) });
   answers.set(path, answer);
   return (await answer).clone().json() as Promise<unknown>;
 }
 
 /** Fetches as the browser does, but takes up an answer begun ahead, once. */
-export const fetchBegun: typeof fetch = (input, init) => {
+export const fetchPrefetched: typeof fetch = (input, init) => {
   if (!(input instanceof Request) || input.method !== 'GET') return fetch(input, init);
   const { pathname, search } = new URL(input.url);
   const answer = answers.get(pathname + search);

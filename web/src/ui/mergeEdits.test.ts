@@ -1,18 +1,18 @@
 import { expect, test } from '@jest/globals';
-import { differences, keepMine } from './keepMine.ts';
+import { differences, mergeEdits } from './mergeEdits.ts';
 
 test('what was changed here stands on top of theirs, what was not is theirs', () => {
   const base = { name: 'Mill 2', contact: 'Odo', notes: '' };
   const theirs = { name: 'Mill 2', contact: 'Odo, evenings', notes: 'Dog.' };
-  expect(keepMine(base, { ...base, notes: 'Cat.' }, theirs)).toEqual({ ...theirs, notes: 'Cat.' });
-  expect(keepMine(base, base, theirs)).toEqual(theirs);
+  expect(mergeEdits(base, { ...base, notes: 'Cat.' }, theirs)).toEqual({ ...theirs, notes: 'Cat.' });
+  expect(mergeEdits(base, base, theirs)).toEqual(theirs);
   // emptied here is changed here
-  expect(keepMine(base, { ...base, contact: '' }, theirs).contact).toBe('');
+  expect(mergeEdits(base, { ...base, contact: '' }, theirs).contact).toBe('');
 });
 
 test('a list nobody touched is theirs, though it is another list of the same', () => {
   const old = { name: 'a', reads: [{ max: 1 }] };
-  expect(keepMine(old, { name: 'b', reads: [{ max: 1 }] }, { name: 'a', reads: [{ max: 2 }] })).toEqual({
+  expect(mergeEdits(old, { name: 'b', reads: [{ max: 1 }] }, { name: 'a', reads: [{ max: 2 }] })).toEqual({
     name: 'b',
     reads: [{ max: 2 }],
   });

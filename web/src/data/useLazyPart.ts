@@ -1,12 +1,15 @@
 import { useEffect, useReducer, useState, type ComponentType } from 'react';
-import type { Late } from '../boot/late.ts';
+import type { LazyPart } from '../boot/lazyPart.ts';
 
 /**
  * The late part once it is there, at once where its script has come before, and why it does not come. Unlike a suspended
  * part it is never held back after its script has come.
  */
-export function useLate<P>(part: Late<P>): { readonly Part: ComponentType<P> | null; readonly fault: Error | null } {
-  const [fault, setFault] = useState<{ readonly of: Late<P>; readonly why: Error } | null>(null);
+export function useLazyPart<P>(part: LazyPart<P>): {
+  readonly Part: ComponentType<P> | null;
+  readonly fault: Error | null;
+} {
+  const [fault, setFault] = useState<{ readonly of: LazyPart<P>; readonly why: Error } | null>(null);
   const [, drawAgain] = useReducer((n: number) => n + 1, 0);
   useEffect(() => {
     if (part.come) return;

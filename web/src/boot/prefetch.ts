@@ -1,4 +1,4 @@
-import { beginAnswer, beginWorker } from './begun.ts';
+import { prefetchAnswer, prefetchWorker } from './prefetched.ts';
 import { SHEETS } from './sheets.ts';
 
 /** The job and the lens a page opens on; null for any other page. */
@@ -13,13 +13,13 @@ export function jobAt(pathname: string): { readonly id: string; readonly lens: k
  * while the page's own scripts are still on their way. Each is taken up by the first that asks for it.
  * @param pathname the page's path; any but a job's begins nothing
  */
-export function beginAhead(pathname: string): void {
+export function prefetchJob(pathname: string): void {
   const at = jobAt(pathname);
   if (!at) return;
-  const worker = beginWorker<{ decideAhead: (job: unknown, shelf: unknown) => void }>();
+  const worker = prefetchWorker<{ prefetchDecision: (job: unknown, shelf: unknown) => void }>();
   // what fails here fails again, and is told, where the page asks for it
-  Promise.all([beginAnswer(`/api/jobs/${at.id}`), beginAnswer('/api/shelf')])
-    .then(([job, shelf]) => worker.decideAhead(job, shelf))
+  Promise.all([prefetchAnswer(`/api/jobs/${at.id}`), prefetchAnswer('/api/shelf')])
+    .then(([job, shelf]) => worker.prefetchDecision(job, shelf))
     .catch(() => undefined);
   SHEETS[at.lens].fetch().catch(() => undefined);
 }
