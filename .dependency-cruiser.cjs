@@ -28,13 +28,14 @@ const downwards = PAGE.map(([room, below]) => ({
 const PHYSICS = 'quantity|water|membrane|hydraulics|treatment|demand';
 const CORE = [
   [PHYSICS, `${PHYSICS}`],
-  ['parts|rules', `${PHYSICS}|parts|rules`],
-  ['gauge', `${PHYSICS}|parts|rules|gauge`],
-  ['system', `${PHYSICS}|parts|rules|gauge|system`],
-  ['run', `${PHYSICS}|parts|rules|gauge|system|run`],
-  ['size|plumb|prove', `${PHYSICS}|parts|rules|system|run|gauge|size|plumb|prove`],
-  ['facts', `${PHYSICS}|parts|rules|system|run|gauge|prove|facts`],
-  ['flush|keep', `${PHYSICS}|parts|rules|system|run|gauge|facts|flush|keep`],
+  ['words', `${PHYSICS}|words`],
+  ['parts|rules', `${PHYSICS}|words|parts|rules`],
+  ['gauge', `${PHYSICS}|words|parts|rules|gauge`],
+  ['system', `${PHYSICS}|words|parts|rules|gauge|system`],
+  ['run', `${PHYSICS}|words|parts|rules|gauge|system|run`],
+  ['size|plumb|prove', `${PHYSICS}|words|parts|rules|system|run|gauge|size|plumb|prove`],
+  ['facts', `${PHYSICS}|words|parts|rules|system|run|gauge|prove|facts`],
+  ['flush|keep', `${PHYSICS}|words|parts|rules|system|run|gauge|facts|flush|keep`],
 ];
 const inwards = CORE.map(([room, known]) => ({
   name: `core-${room.split('|')[0]}`,

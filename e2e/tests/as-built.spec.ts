@@ -124,6 +124,9 @@ test('two pages write while the server is killed and started again: nothing is l
       await p.getByLabel(label, { exact: true }).press('Enter');
     }
   };
+  // both stand on the sheet before the server goes
+  await expect(page.getByLabel('Coldest of the year', { exact: true })).toBeVisible();
+  await expect(other.getByLabel('Warmest of the year', { exact: true })).toBeVisible();
   const [mine, theirs] = [['5.1', '5.2', '5.3', '5.4', '5.5', '5.6'], ['21', '22', '23', '24', '25', '26']];
   const bursts = Promise.all([type(page, 'Coldest of the year', mine), type(other, 'Warmest of the year', theirs)]);
   await app.stop('SIGKILL');

@@ -1,5 +1,7 @@
 import { z } from 'zod';
 import { carbonWork, membraneExposure } from '../treatment/carbon.ts';
+import { lampConditionWords, metalAfterWords } from '../words/treatment.ts';
+import { waterDoubtWords } from '../words/water.ts';
 import { lampPreconditions, lampWork, UV_DOSE } from '../treatment/lamp.ts';
 import { metalAfter, monthsPerRefill, remineralise as dissolve } from '../treatment/minerals.ts';
 import {
@@ -65,7 +67,7 @@ export const remineralise = calculator(
       calciteSaturationIndex: r.calciteSaturationIndex,
       gramsPer1000L: r.dissolvedMgL,
       monthsPerRefill: Number.isFinite(months) ? months : null,
-      metalAfter: metal,
+      metalAfter: { acceptable: metal.acceptable, why: metalAfterWords(metal) },
     };
   },
 );
@@ -110,7 +112,7 @@ export const scaling = calculator(
           ? 'within what the limits bear'
           : `keep at most ${(100 * safe.recovery).toFixed(0)} % of the feed, or soften it: ${safe.limitedBy ?? 'scale'} drops first`,
       assumed: feed.assumed,
-      doubts: feed.doubts,
+      doubts: feed.doubts.map((d) => ({ code: d.code, text: waterDoubtWords(d) })),
     };
   },
 );
@@ -173,6 +175,11 @@ export const uv = calculator(
       turbidityNTU: i.turbidityNTU,
       transmittancePercent: i.transmittancePercent,
     });
-    return { ...w, meets: w.meets && first.length === 0, wantedMJcm2: i.wantedMJcm2, first };
+    return {
+      ...w,
+      meets: w.meets && first.length === 0,
+      wantedMJcm2: i.wantedMJcm2,
+      first: first.map(lampConditionWords),
+    };
   },
 );

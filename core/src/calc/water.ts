@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { waterState } from '../water/analysis.ts';
+import { assumedFigureWords, waterDoubtWords } from '../words/water.ts';
 import { calculator } from './calculator.ts';
 import { alkalinityMgLAsCaCO3, amountsOf, ionsMgL, pH, tdsMgL, temperatureC } from './schemas.ts';
 
@@ -26,8 +27,8 @@ export const water = calculator(
       langelierIndex: s.langelierIndex,
       calciteSaturationIndex: s.calciteSaturationIndex,
       imbalancePercent: s.imbalancePercent,
-      assumed: s.assumed,
-      doubts: s.doubts,
+      assumed: s.assumed.map((a) => ({ ...a, why: assumedFigureWords(a) })),
+      doubts: s.doubts.map((d) => ({ code: d.code, text: waterDoubtWords(d) })),
     };
   },
 );

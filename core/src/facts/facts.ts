@@ -137,6 +137,15 @@ const FACTS = {
     part: PartSchema,
     serial: text(80),
   }),
+  'tube-run': z.object({
+    ...common,
+    kind: z.literal('tube-run'),
+    design: z.uuid(),
+    /** how a tube really runs: its length as cut, and how far its end lies above its beginning */
+    link: z.string().min(1).max(80),
+    lengthM: z.number().min(0.02).max(100),
+    riseM: z.number().min(-50).max(50),
+  }),
   photo: z.object({
     ...common,
     kind: z.literal('photo'),
@@ -171,6 +180,7 @@ const FactShape = z.discriminatedUnion('kind', [
   FACTS.place,
   FACTS.visit,
   FACTS.fitted,
+  FACTS['tube-run'],
   FACTS.photo,
   FACTS.note,
   FACTS['tube-colour'],

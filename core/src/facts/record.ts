@@ -33,6 +33,8 @@ export interface JobRecord {
   readonly fitted: Readonly<Record<string, FactOf<'fitted'>>>;
   readonly notes: readonly FactOf<'note'>[];
   readonly photos: readonly FactOf<'photo'>[];
+  /** how tubes really run, by link */
+  readonly runs: Readonly<Record<string, FactOf<'tube-run'>>>;
   /** the household's day as somebody drew it; null where the usual one is taken */
   readonly habits: readonly Draw[] | null;
   /** readings that the drawn day gives, as nobody has read them since */
@@ -71,6 +73,7 @@ export function readJob(facts: readonly Fact[], design?: string): JobRecord {
   const visits: FactOf<'visit'>[] = [];
   const notes: FactOf<'note'>[] = [];
   const photos: FactOf<'photo'>[] = [];
+  const runs: Record<string, FactOf<'tube-run'>> = {};
   let habits: FactOf<'habits'> | null = null;
   const placed: Partial<Record<CupboardThing, Spot>> = {};
   const colours: Partial<Record<FactOf<'tube-colour'>['branch'], string>> = {};
@@ -113,6 +116,9 @@ export function readJob(facts: readonly Fact[], design?: string): JobRecord {
         break;
       case 'note':
         notes.push(f);
+        break;
+      case 'tube-run':
+        runs[f.link] = f;
         break;
       case 'photo':
         photos.push(f);
@@ -164,6 +170,7 @@ export function readJob(facts: readonly Fact[], design?: string): JobRecord {
     fitted,
     notes,
     photos,
+    runs,
     habits: habits?.draws ?? null,
     ofTheDay,
     placed,

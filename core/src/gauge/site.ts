@@ -5,6 +5,7 @@ import { safeRecovery, SCALING_LIMITS, type SafeRecovery } from '../treatment/sc
 import type { FeedWater, Supply } from '../hydraulics/train.ts';
 import type { HouseRules } from '../rules/rules.ts';
 import { COOKING_SHARE, extraLADay, USUAL_MEALS, type Habits } from '../demand/draws.ts';
+import { assumedFigureWords } from '../words/water.ts';
 import { cupboardOf, type CupboardSize } from './place.ts';
 import { choiceOf, numberOf, type FieldKey, type Known } from './fields.ts';
 
@@ -229,7 +230,7 @@ export function siteFrom(known: Known, rules: HouseRules): SiteResult {
   });
   for (const a of taken) {
     const field = ANALYSIS_FIELDS[a.field];
-    if (field) assumed.push({ field, value: a.value, why: a.why });
+    if (field) assumed.push({ field, value: a.value, why: assumedFigureWords(a, source) });
   }
   const water = waterState(analysis);
   const altitudeM = n('altitudeM') ?? 0;

@@ -16,11 +16,14 @@ export interface AsBuilt {
   readonly inService: boolean;
 }
 
-/** The parts that really went in, in place of those planned. */
-export function withFitted(system: System, fitted: JobRecord['fitted']): System {
-  if (Object.keys(fitted).length === 0) return system;
+/** A system as it really stands: the parts that went in, in place of those planned, and its tubes as they were cut. */
+export function asItStands(system: System, { fitted, runs }: Pick<JobRecord, 'fitted' | 'runs'>): System {
+  if (Object.keys(fitted).length + Object.keys(runs).length === 0) return system;
   return {
-    ...system,
+    links: system.links.map((l) => {
+      const run = runs[l.id];
+      return run && l.tube ? { ...l, lengthM: run.lengthM, riseM: run.riseM } : l;
+    }),
     components: system.components.map((c) => {
       const f = fitted[c.id];
       if (!f) return c;
@@ -63,7 +66,7 @@ export function asBuilt(versions: readonly DesignVersion[], facts: readonly Fact
   };
   return {
     version,
-    system: withFitted(version.system, record.fitted),
+    system: asItStands(version.system, record),
     record,
     startedMs,
     inService: began.at(-1) !== null && began.at(-1) !== undefined,

@@ -52,6 +52,24 @@ const tickAll = (v: DesignVersion, fromMs: number): Fact[] =>
 const one = approve(design, null, T0);
 
 const rounded = (_: string, v: unknown): unknown => (typeof v === 'number' ? Number(v.toPrecision(9)) : v);
+describe('tubes that run otherwise than planned', () => {
+  test('are what the system is worked out with, and leave what was approved as it was', () => {
+    const [toTap] = one.system.links.filter(
+      (l) => one.system.components.find((c) => c.id === l.to.component)?.kind === 'tap',
+    );
+    if (!toTap) throw new Error('no tube to the tap');
+    const run = fact(T0 + 1000, { kind: 'tube-run', design: one.id, link: toTap.id, lengthM: 9, riseM: toTap.riseM });
+    const built = asBuilt([one], [run]);
+    const site = judgedSite(one.judged);
+    if (!built || !site) throw new Error('nothing is built');
+    const flow = (s: typeof built.system): number => viewOf(s, site, [], rules).worst.tapFlowLMin;
+    expect(flow(built.system)).toBeLessThan(0.8 * flow(one.system));
+    expect(flow(one.system)).toBeCloseTo(one.judged.figures.tapFlowLMin, 9);
+    const back = fact(T0 + 2000, { kind: 'taken-back', corrects: run.id, reason: 'measured wrong' });
+    expect(asBuilt([one], [run, back])?.system).toEqual(one.system);
+  });
+});
+
 describe('the house a version was judged in', () => {
   const fields = Object.keys(house) as (keyof Known)[];
   const needed: readonly (keyof Known)[] = ['source', 'feedTdsMgL', 'temperatureC', 'staticPressureBar', 'people'];

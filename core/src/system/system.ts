@@ -67,6 +67,7 @@ export interface Tube {
   readonly boreMm: number;
   readonly part: PartOf<'tube'>;
   readonly lengthM: number;
+  readonly riseM: number;
 }
 
 /** What is looked up in a system again and again, made once for each: a pure function's memory. */
@@ -103,7 +104,17 @@ function indexOf(system: System): Index {
     }
     const number = tubes.length + 1;
     const { boreMm } = link.tube;
-    tubes.push({ id: link.id, number, branch, from, to, boreMm, part: link.tube, lengthM: link.lengthM });
+    tubes.push({
+      id: link.id,
+      number,
+      branch,
+      from,
+      to,
+      boreMm,
+      part: link.tube,
+      lengthM: link.lengthM,
+      riseM: link.riseM,
+    });
     joint(link.from, number, branch);
     joint(link.to, number, branch);
   }

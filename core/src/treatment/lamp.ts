@@ -61,21 +61,26 @@ export function lampWork(
 /** Transmittance below which no lamp may stand, percent of 1 cm at 254 nm: the light does not reach the wall. */
 export const RAW_TRANSMITTANCE = 75;
 
-/** What a water must be for a lamp to work at all; each failure in words. Limits of common practice (NSF/ANSI 55 feed). */
+/** What a lamp asks of its water that this one does not give, with the figure. */
+export interface LampCondition {
+  readonly code: 'iron' | 'hardness' | 'turbidity' | 'transmittance';
+  readonly value: number;
+}
+
+/**
+ * What a water must be for a lamp to work at all; what it fails of that. Limits of common practice (NSF/ANSI 55 feed).
+ * @param w iron and hardness in mg/L (as CaCO3), turbidity in NTU, transmittance of 1 cm at 254 nm in percent
+ */
 export function lampPreconditions(w: {
   ironMgL: number;
   hardnessMgL: number;
   turbidityNTU: number;
   transmittancePercent: number;
-}): string[] {
-  const out: string[] = [];
-  if (w.ironMgL > 0.3) out.push(`iron ${String(w.ironMgL)} mg/L is above 0.3: it stains the sleeve`);
-  if (w.hardnessMgL > 120)
-    out.push(`hardness ${String(Math.round(w.hardnessMgL))} mg/L is above 120: it scales the sleeve`);
-  if (w.turbidityNTU > 1) out.push(`turbidity ${String(w.turbidityNTU)} NTU is above 1: particles give shade`);
-  if (w.transmittancePercent < RAW_TRANSMITTANCE)
-    out.push(
-      `transmittance ${String(w.transmittancePercent)} % is below ${String(RAW_TRANSMITTANCE)}: the light does not reach the wall`,
-    );
+}): LampCondition[] {
+  const out: LampCondition[] = [];
+  if (w.ironMgL > 0.3) out.push({ code: 'iron', value: w.ironMgL });
+  if (w.hardnessMgL > 120) out.push({ code: 'hardness', value: w.hardnessMgL });
+  if (w.turbidityNTU > 1) out.push({ code: 'turbidity', value: w.turbidityNTU });
+  if (w.transmittancePercent < RAW_TRANSMITTANCE) out.push({ code: 'transmittance', value: w.transmittancePercent });
   return out;
 }

@@ -172,21 +172,21 @@ function dissolvedIn(w: SoftWater, c: Contact, at: (x: number) => Bed, equilibri
   return share * equilibrium;
 }
 
-/** Whether metal pipe or a brass tap may follow, and why not. Figures of common practice for copper. */
-export function metalAfter(w: Pick<Remineralised, 'pH' | 'alkalinityMgL' | 'calciteSaturationIndex'>): {
+/** Whether metal may follow a water, and by which of its figures. */
+export interface MetalAfter extends Pick<Remineralised, 'pH' | 'alkalinityMgL' | 'calciteSaturationIndex'> {
   readonly acceptable: boolean;
-  readonly why: string;
-} {
-  const f = (v: number): string => String(Math.round(10 * v) / 10);
-  if (w.pH < 7) return { acceptable: false, why: `pH ${f(w.pH)} is below 7: it dissolves copper and brass` };
-  if (w.alkalinityMgL < 60)
-    return { acceptable: false, why: `alkalinity ${f(w.alkalinityMgL)} mg/L as CaCO3 is below 60: hardly a buffer` };
-  if (w.calciteSaturationIndex !== null && w.calciteSaturationIndex < -1)
-    return { acceptable: false, why: `calcite index ${f(w.calciteSaturationIndex)}: far from a protecting film` };
-  return {
-    acceptable: true,
-    why: `pH ${f(w.pH)} and alkalinity ${f(w.alkalinityMgL)} mg/L as CaCO3 are borne by copper`,
-  };
+  readonly code: 'acid' | 'unbuffered' | 'no-film' | 'borne';
+}
+
+/** Whether metal pipe or a brass tap may follow, and why not. Figures of common practice for copper. */
+export function metalAfter(w: Pick<Remineralised, 'pH' | 'alkalinityMgL' | 'calciteSaturationIndex'>): MetalAfter {
+  const { pH, alkalinityMgL, calciteSaturationIndex } = w;
+  const figures = { pH, alkalinityMgL, calciteSaturationIndex };
+  if (pH < 7) return { acceptable: false, code: 'acid', ...figures };
+  if (alkalinityMgL < 60) return { acceptable: false, code: 'unbuffered', ...figures };
+  if (calciteSaturationIndex !== null && calciteSaturationIndex < -1)
+    return { acceptable: false, code: 'no-film', ...figures };
+  return { acceptable: true, code: 'borne', ...figures };
 }
 
 /** Months a bed lasts until a share of it is dissolved. @param bedGrams calcite in it; @returns Infinity where nothing dissolves */

@@ -19,18 +19,29 @@ export interface Analysis {
   readonly tdsMgL?: number | undefined;
 }
 
+/** Why a figure of an analysis is taken. */
+export type AssumedWhy =
+  'from-alkalinity' | 'closes-charges' | 'usual-in-source' | 'softener-leaves' | 'share-of-hardness' | 'usual-make-up';
+
 /** A figure nobody measured, with why it was taken. */
 export interface AssumedFigure {
   readonly field: string;
   readonly value: number;
-  readonly why: string;
+  readonly why: AssumedWhy;
 }
 
-/** Something that does not sit well, with its figures. */
-export interface WaterDoubt {
-  readonly code: string;
-  readonly text: string;
-}
+/** What in an analysis contradicts itself, with its figures. */
+export type WaterDoubt =
+  | { readonly code: 'imbalance'; readonly percent: number; readonly closed: boolean }
+  | { readonly code: 'tds-against-ions'; readonly tdsMgL: number; readonly ionsMgL: number }
+  | {
+      readonly code: 'alkalinity-against-bicarbonate';
+      readonly bicarbonateMgL: number;
+      readonly asAlkalinityMgL: number;
+      readonly alkalinityMgL: number;
+    }
+  | { readonly code: 'much-co2'; readonly pH: number; readonly co2MgL: number }
+  | { readonly code: 'high-ph-hard' | 'soft-but-alkaline' };
 
 /** A water worked out. */
 export interface WaterState {
@@ -48,8 +59,6 @@ export interface WaterState {
   readonly assumed: readonly AssumedFigure[];
   readonly doubts: readonly WaterDoubt[];
 }
-
-const round = (v: number): string => String(Number(v.toPrecision(3)));
 
 /**
  * Closes an analysis: bicarbonate from the alkalinity where it is left out; where sodium or chloride is left out and its
@@ -69,7 +78,7 @@ export function completeAnalysis(a: Analysis): {
     assumed.push({
       field: 'HCO3',
       value: molL.HCO3 * SPECIES.HCO3.molarMass * 1000,
-      why: 'from the alkalinity, taken in full as bicarbonate',
+      why: 'from-alkalinity',
     });
   }
   const { cations, anions } = charges(molL);
@@ -78,10 +87,10 @@ export function completeAnalysis(a: Analysis): {
   const missing = anions - cations;
   if (missing > 1e-9 && molL.Na === undefined) {
     molL.Na = missing;
-    assumed.push({ field: 'Na', value: missing * SPECIES.Na.molarMass * 1000, why: 'what the charges are short of' });
+    assumed.push({ field: 'Na', value: missing * SPECIES.Na.molarMass * 1000, why: 'closes-charges' });
   } else if (missing < -1e-9 && molL.Cl === undefined) {
     molL.Cl = -missing;
-    assumed.push({ field: 'Cl', value: -missing * SPECIES.Cl.molarMass * 1000, why: 'what the charges are short of' });
+    assumed.push({ field: 'Cl', value: -missing * SPECIES.Cl.molarMass * 1000, why: 'closes-charges' });
   }
   return { composition: composition(molL), imbalancePercent, assumed };
 }
@@ -117,44 +126,25 @@ function analysisDoubts(
   closed: boolean,
 ): WaterDoubt[] {
   const out: WaterDoubt[] = [];
-  const add = (code: string, text: string): void => {
-    out.push({ code, text });
-  };
-  if (abs(imbalancePercent) > 5)
-    add(
-      'imbalance',
-      closed
-        ? `As given, cations and anions differ by ${round(imbalancePercent)} %: taken as ions that were not measured.`
-        : `Cations and anions differ by ${round(imbalancePercent)} %, more than the 5 % of a careful analysis: one of them is off.`,
-    );
+  if (abs(imbalancePercent) > 5) out.push({ code: 'imbalance', percent: imbalancePercent, closed });
   if (a.tdsMgL !== undefined && c.tdsMgL > 0 && abs(a.tdsMgL / c.tdsMgL - 1) > 0.15)
-    add(
-      'tds-against-ions',
-      `TDS ${round(a.tdsMgL)} mg/L against ${round(c.tdsMgL)} mg/L for the sum of ions: a residue at 180 °C counts bicarbonate by half, a meter has its own factor, or ions are missing.`,
-    );
+    out.push({ code: 'tds-against-ions', tdsMgL: a.tdsMgL, ionsMgL: c.tdsMgL });
   const given = a.ionsMgL.HCO3;
   if (given !== undefined && a.alkalinityMgL > 0) {
-    const asAlkalinity = (given / SPECIES.HCO3.molarMass) * CACO3_PER_MEQ;
-    if (abs(asAlkalinity / a.alkalinityMgL - 1) > 0.1 && (a.ionsMgL.CO3 ?? 0) === 0)
-      add(
-        'alkalinity-against-bicarbonate',
-        `Bicarbonate ${round(given)} mg/L is an alkalinity of ${round(asAlkalinity)} mg/L as CaCO3, not ${round(a.alkalinityMgL)}.`,
-      );
+    const asAlkalinityMgL = (given / SPECIES.HCO3.molarMass) * CACO3_PER_MEQ;
+    if (abs(asAlkalinityMgL / a.alkalinityMgL - 1) > 0.1 && (a.ionsMgL.CO3 ?? 0) === 0)
+      out.push({
+        code: 'alkalinity-against-bicarbonate',
+        bicarbonateMgL: given,
+        asAlkalinityMgL,
+        alkalinityMgL: a.alkalinityMgL,
+      });
   }
   const co2 = co2MgL(carbonate);
-  if (co2 > 150)
-    add(
-      'much-co2',
-      `pH ${round(a.pH)} with this alkalinity means ${round(co2)} mg/L CO2: was the pH read in the field?`,
-    );
-  if (a.pH > 9.5 && (c.molL.Ca ?? 0) > 1e-3)
-    add('high-ph-hard', 'Hard water above pH 9.5 would have dropped its calcium: pH or hardness is off.');
+  if (co2 > 150) out.push({ code: 'much-co2', pH: a.pH, co2MgL: co2 });
+  if (a.pH > 9.5 && (c.molL.Ca ?? 0) > 1e-3) out.push({ code: 'high-ph-hard' });
   const hardness = hardnessMgL(c.molL);
-  if (hardness > 0 && hardness < 30 && a.alkalinityMgL > 150)
-    add(
-      'soft-but-alkaline',
-      'Soft yet alkaline: softened water, or hardness written in grains or degrees. Check the unit.',
-    );
+  if (hardness > 0 && hardness < 30 && a.alkalinityMgL > 150) out.push({ code: 'soft-but-alkaline' });
   return out;
 }
 
@@ -191,12 +181,12 @@ export function analysisFrom(f: FewFigures): {
 } {
   const kind = BY_SOURCE[f.source] ?? { pH: 7.6, alkalinityShare: 0.8, silicaMgL: 8, NO3: 10 };
   const assumed: AssumedFigure[] = [];
-  const take = (field: string, read: number | undefined, value: number, why: string): number => {
+  const take = (field: string, read: number | undefined, value: number, why: AssumedWhy): number => {
     if (read !== undefined) return read;
     assumed.push({ field, value, why });
     return value;
   };
-  const pH = take('pH', f.pH, kind.pH, `usual in such a source (${f.source})`);
+  const pH = take('pH', f.pH, kind.pH, 'usual-in-source');
   const softened = f.source === 'softened-mains';
   // a softener changes hardness for sodium and leaves the alkalinity: it follows the TDS, not the hardness
   const base = softened ? 0.45 * f.tdsMgL : f.hardnessMgL;
@@ -204,10 +194,10 @@ export function analysisFrom(f: FewFigures): {
     'alkalinityMgL',
     f.alkalinityMgL,
     Math.min(kind.alkalinityShare * base, 0.62 * f.tdsMgL),
-    softened ? 'about a third of the TDS: a softener leaves it' : 'the usual share of the hardness',
+    softened ? 'softener-leaves' : 'share-of-hardness',
   );
-  const SiO2 = Math.min(0.1 * f.tdsMgL, take('SiO2', f.silicaMgL, kind.silicaMgL, 'usual in such a source'));
-  const NO3 = Math.min(0.1 * f.tdsMgL, take('NO3', f.nitrateMgL, kind.NO3, 'usual in such a source'));
+  const SiO2 = Math.min(0.1 * f.tdsMgL, take('SiO2', f.silicaMgL, kind.silicaMgL, 'usual-in-source'));
+  const NO3 = Math.min(0.1 * f.tdsMgL, take('NO3', f.nitrateMgL, kind.NO3, 'usual-in-source'));
   const hard = f.hardnessMgL / CACO3 / 1000;
   const eq = alkalinityEqL(alkalinityMgL);
   const known = {
@@ -233,7 +223,7 @@ export function analysisFrom(f: FewFigures): {
   assumed.push({
     field: 'ions',
     value: f.tdsMgL,
-    why: 'calcium to magnesium 3:1, chloride to sulphate 3:1 by charge, sodium to balance, scaled to the TDS read',
+    why: 'usual-make-up',
   });
   return {
     analysis: { temperatureC: f.temperatureC, pH, alkalinityMgL, ionsMgL: toMgL(molL), tdsMgL: f.tdsMgL },

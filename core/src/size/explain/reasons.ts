@@ -11,6 +11,7 @@ import { lampWork, UV_DOSE } from '../../treatment/lamp.ts';
 import { RINSE_L } from '../../run/simulateDirect.ts';
 import { PRODUCT_TRANSMITTANCE, settle, type SizeInput } from '../kinds/candidates.ts';
 import { evaluate, type Evaluation } from '../judge/evaluate.ts';
+import { metalAfterWords } from '../../words/treatment.ts';
 import { branchBar, branchOutlets } from '../judge/failures.ts';
 import { productWater } from '../judge/product.ts';
 
@@ -64,7 +65,9 @@ function chemistryWords(e: Evaluation, site: Site, catalogue: Catalogue): string
   const n = formatNumber;
   const p = productWater(e.design, catalogue, site, w.temperatureC, w.fill.tankTdsMgL, w.tapFlowLMin);
   const own = `${w.direct ? 'The product' : 'The tank’s water'} stands near pH ${n(p.pH, 2)} with ${n(p.alkalinityMgL, 2)} mg/L of alkalinity: carbon dioxide passes the membrane, the buffer does not`;
-  const metal = p.metal.acceptable ? 'Copper would bear it.' : `Copper and brass would not bear it: ${p.metal.why}.`;
+  const metal = p.metal.acceptable
+    ? 'Copper would bear it.'
+    : `Copper and brass would not bear it: ${metalAfterWords(p.metal)}.`;
   if (!p.after) return `${own}. ${metal}`;
   return `${own}; ${n(p.after.contactSeconds, 2)} s in the minerals bring it to pH ${n(p.after.pH, 2)} and ${n(p.after.alkalinityMgL, 2)} mg/L. ${metal}`;
 }

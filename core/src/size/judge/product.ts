@@ -1,7 +1,7 @@
 import type { Site } from '../../gauge/site.ts';
 import type { Design } from '../../system/design.ts';
 import { partOf, type Catalogue } from '../../parts/catalogue.ts';
-import { metalAfter, remineralise, type Remineralised } from '../../treatment/minerals.ts';
+import { metalAfter, remineralise, type MetalAfter, type Remineralised } from '../../treatment/minerals.ts';
 import { productCarbonate } from '../../water/analysis.ts';
 import { CACO3_PER_MEQ, SPECIES } from '../../water/species.ts';
 
@@ -12,7 +12,7 @@ export interface ProductWater {
   readonly alkalinityMgL: number;
   readonly after: (Remineralised & { readonly contactSeconds: number }) | null;
   /** whether metal may follow, by what comes last */
-  readonly metal: { readonly acceptable: boolean; readonly why: string };
+  readonly metal: MetalAfter;
 }
 
 /** Bicarbonate passes a little less than the salt as a whole, calcium a fifth of it (see membrane/passage.ts). */

@@ -10,6 +10,7 @@ import { agentOf, bedIn, bedOf, throttleLMin } from '../../system/carbon.ts';
 import type { System } from '../../system/system.ts';
 import { carbonWork, type CarbonWork } from '../../treatment/carbon.ts';
 import { lampPreconditions, lampWork, RAW_TRANSMITTANCE, UV_DOSE } from '../../treatment/lamp.ts';
+import { lampConditionWords } from '../../words/treatment.ts';
 import { dispenserFor, entryAndTap, ironFor, tapFor, type Assembly, type SizeInput } from './candidates.ts';
 
 const { max, min } = Math;
@@ -165,7 +166,7 @@ export function againstLamp(site: Site): string[] {
       hardnessMgL: site.hardnessMgL,
       turbidityNTU: site.turbidityNTU,
       transmittancePercent: RAW_TRANSMITTANCE,
-    }),
+    }).map(lampConditionWords),
     ...(site.socket === 'no' ? ['there is no socket in the cupboard'] : []),
   ];
 }

@@ -34,6 +34,20 @@ describe('putting it in, on the page', () => {
     await userEvent.click(screen.getByRole('checkbox', { name: /Feed tee with valve/ }));
     expect(loaded.added).toEqual([{ kind: 'tick', step: 'pick:feed-tee', done: false }]);
   });
+  test('a tube cut otherwise is written down at its place, and what it does to the advice is told', async () => {
+    const job = jobOf(readings(), true);
+    show(<Plumb />, job);
+    const field = screen.getByLabelText('Tube 2 as cut, metres');
+    await userEvent.clear(field);
+    await userEvent.type(field, '60 cm');
+    await userEvent.tab();
+    expect(job.added).toMatchObject([{ kind: 'tube-run', lengthM: 0.6 }]);
+    cleanup();
+    const run = job.added[0];
+    if (run?.kind !== 'tube-run') throw new Error('nothing was written down');
+    show(<Plumb />, jobOf([...readings(), happened({ ...run, lengthM: 12 })], true));
+    expect(screen.getByText(/One tube runs otherwise than planned/).textContent).toContain('approved');
+  });
   test('the colour a kit used for a role is written down once', async () => {
     const job = jobOf(readings(), true);
     show(<Plumb />, job);

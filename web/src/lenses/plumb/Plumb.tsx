@@ -2,11 +2,14 @@ import {
   JOINT_NAMES,
   formatNumber,
   isDone,
+  parseQuantity,
   partIn,
+  quantityMessage,
   systemInWords,
   tubesOf,
   type Branch,
   type SystemView,
+  type Tube,
 } from '@katharos/core';
 import { Button, Checkbox, SegmentedControl, TextInput } from '@mantine/core';
 import { IconPrinter } from '@tabler/icons-react';
@@ -189,11 +192,14 @@ function Tubes({ view }: { view: SystemView }): ReactElement {
               <td>{t.from.slot}</td>
               <td>{t.to.slot}</td>
               <td className="num">{formatNumber(t.boreMm, 2)}</td>
-              <td className="num">{t.lengthM.toFixed(2)}</td>
+              <td className="num">
+                <TubeRun key={`${t.id} ${String(t.lengthM)}`} tube={t} />
+              </td>
             </tr>
           ))}
         </tbody>
       </table>
+      <AsRun />
       <h2 className="zone-title">Colours this kit used</h2>
       <p className="small">
         Every kit has its own. Write down which colour carries what, so that the next visit reads them right.
@@ -204,6 +210,52 @@ function Tubes({ view }: { view: SystemView }): ReactElement {
         ))}
       </div>
     </>
+  );
+}
+
+/** A tube's length as it was cut: written down over the planned one, it is what the system is worked out with. */
+function TubeRun({ tube }: { tube: Tube }): ReactElement {
+  const { approved, add } = useJob();
+  const planned = tube.lengthM.toFixed(2);
+  const [text, setText] = useState(planned);
+  const parsed = parseQuantity(text, 'run', 'm', { min: 0.02, max: 100 });
+  const keep = (): void => {
+    if (!approved || !parsed.ok || Math.abs(parsed.value - tube.lengthM) < 0.005) return;
+    add({ kind: 'tube-run', design: approved.id, link: tube.id, lengthM: parsed.value, riseM: tube.riseM });
+  };
+  return (
+    <TextInput
+      className="tube-run"
+      size="xs"
+      aria-label={`Tube ${String(tube.number)} as cut, metres`}
+      value={text}
+      maxLength={20}
+      error={parsed.ok ? undefined : quantityMessage(parsed.problem)}
+      onChange={(e) => {
+        setText(e.currentTarget.value);
+      }}
+      onBlur={keep}
+      onKeyDown={(e) => {
+        if (e.key === 'Enter') e.currentTarget.blur();
+      }}
+    />
+  );
+}
+
+/** What tubes that run otherwise than planned do to what was approved. */
+function AsRun(): ReactElement | null {
+  const { record, approved, view } = useJob();
+  const runs = Object.keys(record.runs).length;
+  if (runs === 0 || !approved || !view) return null;
+  const { figures } = approved.judged;
+  const { worst } = view;
+  const n = (v: number): string => formatNumber(v, 3);
+  return (
+    <p className="note">
+      {runs === 1 ? 'One tube runs' : `${String(runs)} tubes run`} otherwise than planned. As they run:{' '}
+      {n(worst.tapFlowLMin)} L/min at the tap in the coldest water ({n(figures.tapFlowLMin)} approved),{' '}
+      {n(worst.litresADay)} L a day ({n(figures.litresADay)} approved). The approval stands.
+    </p>
   );
 }
 

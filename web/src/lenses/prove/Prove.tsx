@@ -141,6 +141,7 @@ export default function Prove(): ReactElement {
                 <li key={p.id}>
                   <button
                     type="button"
+                    className="earlier-proof"
                     aria-pressed={past?.id === p.id}
                     onClick={() => {
                       setShown(shown === p.id ? null : p.id);
