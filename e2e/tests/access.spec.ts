@@ -59,6 +59,15 @@ for (const mode of [
       );
       expect({ name, lens, wide }).toEqual({ name, lens, wide: 0 });
     }
+    // each part of Plumb has its own width
+    for (const part of ['Joints', 'Tubes', 'Holes']) {
+      await page.goto(await app.lens('Saltern', 'plumb'));
+      await page.locator('.mantine-SegmentedControl-label', { hasText: part }).click();
+      const wide = await page.evaluate(
+        () => document.documentElement.scrollWidth - document.documentElement.clientWidth,
+      );
+      expect({ part, wide }).toEqual({ part, wide: 0 });
+    }
     expect(found).toEqual(Object.fromEntries(Object.keys(found).map((k) => [k, []])));
   });
 }

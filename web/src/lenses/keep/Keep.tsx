@@ -217,7 +217,7 @@ function Log(): ReactElement {
       <p className="empty">No visit yet. The first is due within the first week: joints, and the baseline again.</p>
     );
   return (
-    <table className="quiet-table">
+    <table className="quiet-table log">
       <thead>
         <tr>
           <th>date</th>
@@ -236,13 +236,13 @@ function Log(): ReactElement {
             <td>
               {v.reason}
               {v.note && <span className="small"> {v.note}</span>}
-              <Photographs about={v.id} what={`the visit of ${dayjs(v.on ?? v.at).format('D MMMM YYYY')}`} />
+              <div className="log-acts">
+                <Photographs about={v.id} what={`the visit of ${dayjs(v.on ?? v.at).format('D MMMM YYYY')}`} />
+                <TakeBack id={v.id} what={`the visit of ${dayjs(v.on ?? v.at).format('D MMMM YYYY')}`} />
+              </div>
             </td>
             <td>{v.changed.length === 0 ? 'nothing' : v.changed.map(label).join(', ')}</td>
-            <td>
-              {personName(v.by)}
-              <TakeBack id={v.id} what={`the visit of ${dayjs(v.on ?? v.at).format('D MMMM YYYY')}`} />
-            </td>
+            <td>{personName(v.by)}</td>
           </tr>
         ))}
       </tbody>

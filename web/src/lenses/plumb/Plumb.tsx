@@ -170,7 +170,7 @@ function Tubes({ view }: { view: SystemView }): ReactElement {
   const branches = [...new Set(tubes.map((t) => t.branch))];
   return (
     <>
-      <table className="quiet-table">
+      <table className="tubes quiet-table">
         <caption className="quiet-caption">Every tube with its cut length, slack included</caption>
         <thead>
           <tr>
