@@ -59,8 +59,8 @@ for (const mode of [
       );
       expect({ name, lens, wide }).toEqual({ name, lens, wide: 0 });
     }
-    // each part of Plumb has its own width
-    for (const part of ['Joints', 'Tubes', 'Holes']) {
+    // each part of Plumb has its own width; where there is little of it
+    for (const part of mode.name === 'phone' ? ['Joints', 'Tubes', 'Holes'] : []) {
       await page.goto(await app.lens('Saltern', 'plumb'));
       await page.locator('.mantine-SegmentedControl-label', { hasText: part }).click();
       const wide = await page.evaluate(
