@@ -4,6 +4,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { chromium, type Page } from '@playwright/test';
+import pg from 'pg';
 import { roundOf } from './app.ts';
 import {
   bandsOf,
@@ -143,7 +144,40 @@ function calculators(): void {
   ask('tank', tank);
   put('calc tank, from start to answer', median([1, 2, 3].map(() => ask('tank', tank))), 'ms', { most: 1000 });
   const file: unknown = JSON.parse(readFileSync(join(ROOT, 'docs/examples/02-ordinary.json'), 'utf8'));
-  put('calc size, from start to answer', median([1, 2, 3].map(() => ask('size', file))), 'ms', { most: 3000 });
+  put('calc size, from start to answer', median([1, 2, 3].map(() => ask('size', file))), 'ms', { most: 2500 });
+}
+
+/** The first page of the round among ten thousand jobs of sixty facts each, half of them in keeping. */
+async function manyJobs(address: string): Promise<void> {
+  const db = new pg.Client(url);
+  await db.connect();
+  // the lines are the demo's own, kept beside each job as they are after it was written to
+  await db.query(`
+    INSERT INTO households (id, name, place, contact, notes, created_by, updated_by)
+      SELECT gen_random_uuid(), 'Row House ' || i, 'Corvane', '', '', p.id, p.id
+      FROM generate_series(1, 10000) i, (SELECT id FROM people LIMIT 1) p;
+    INSERT INTO jobs (id, household_id, created_by)
+      SELECT gen_random_uuid(), h.id, h.created_by FROM households h WHERE h.name LIKE 'Row House %';
+    INSERT INTO facts (id, job_id, kind, at, by, body)
+      SELECT x.id, s.job_id, f.kind, f.at, f.by, f.body || jsonb_build_object('id', x.id, 'jobId', s.job_id)
+      FROM (SELECT job_id, row_number() OVER () AS r FROM job_summaries WHERE body IS NULL) s
+      CROSS JOIN (SELECT * FROM facts ORDER BY seq LIMIT 60) f
+      CROSS JOIN LATERAL (SELECT gen_random_uuid() AS id WHERE s.r + f.seq > 0) x;
+    UPDATE job_summaries t SET stale = false, approved = s.approved, open = s.open, due_at = s.due_at, body = s.body,
+        core_version = s.core_version
+      FROM job_summaries s JOIN jobs j ON j.id = s.job_id JOIN households h ON h.id = j.household_id
+      WHERE t.body IS NULL AND ((hashtext(t.job_id::text) % 2 = 0 AND h.name LIKE 'Highmoor%')
+        OR (hashtext(t.job_id::text) % 2 <> 0 AND h.name LIKE 'Lantern%'));
+    ANALYZE;`);
+  await db.end();
+  const took: number[] = [];
+  for (let i = 0; i < 60; i++) {
+    const t = performance.now();
+    await (await fetch(`${address}/api/rounds`)).text();
+    took.push(performance.now() - t);
+  }
+  took.sort((a, b) => a - b);
+  put('first page of the round, 10,000 jobs, 95th percentile', took[57] ?? 0, 'ms', { most: 100 });
 }
 
 async function page(): Promise<void> {
@@ -159,7 +193,7 @@ async function page(): Promise<void> {
       if (m) resolve(m[0]);
     });
   });
-  put('server start, demo loaded afresh', (performance.now() - began) / 1000, 's', { most: 3 });
+  put('server start, demo loaded afresh', (performance.now() - began) / 1000, 's', { most: 2 });
   try {
     const shelf = (await (await fetch(`${address}/api/shelf`)).json()) as { people: { id: string }[] };
     const rounds = await roundOf(address);
@@ -280,6 +314,7 @@ async function page(): Promise<void> {
     const blocks = await tab.evaluate(() => (window as unknown as { longTasks: number[] }).longTasks);
     put('longest block of the page while scrubbing', Math.max(0, ...blocks), 'ms', { most: 50 });
     await browser.close();
+    await manyJobs(address);
   } finally {
     child.kill();
   }
