@@ -112,6 +112,8 @@ export * from './plumb/holes.ts';
 export * from './plumb/picklist.ts';
 export * from './facts/facts.ts';
 export * from './facts/record.ts';
+export * from './flush/step.ts';
+export * from './flush/fill.ts';
 export * from './flush/runsheet.ts';
 export * from './flush/schedule.ts';
 export * from './prove/fields.ts';

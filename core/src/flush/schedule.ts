@@ -1,5 +1,5 @@
 import { isDone, type JobRecord } from '../facts/record.ts';
-import type { RunStep } from './runsheet.ts';
+import type { RunStep } from './step.ts';
 
 /** When an open step begins and ends if work goes on from now. */
 export interface Scheduled {

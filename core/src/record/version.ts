@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import type { FieldKey, Known } from '../gauge/fields.ts';
 import { siteFrom, type Assumed, type Site } from '../gauge/site.ts';
-import type { RunStep } from '../flush/runsheet.ts';
+import type { RunStep } from '../flush/step.ts';
 import { PartSchema, type Part, type PartOf } from '../parts/catalogue.ts';
 import { isKind } from '../parts/kinds.ts';
 import { HouseRulesSchema, type HouseRules } from '../rules/rules.ts';
