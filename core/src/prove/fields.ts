@@ -1,5 +1,5 @@
 import type { QuantityKind } from '../quantity/units.ts';
-import { ofKind, ofWork, type System } from '../system/system.ts';
+import { ofKind, ofWork, partIn, type System } from '../system/system.ts';
 
 export interface ProofField {
   readonly label: string;
@@ -122,8 +122,13 @@ export interface AskedField extends ProofField {
  */
 export function proofFieldsFor(system: System): AskedField[] {
   if (ofWork(system, 'separates').length > 0) {
-    const tankless = ofWork(system, 'stores').length === 0;
-    return PROOF_KEYS.filter((k) => !tankless || !OF_A_TANK.has(k)).map((key) => ({ key, ...PROOF_FIELDS[key] }));
+    const aired = partIn(system, 'tank') !== undefined;
+    const asked = PROOF_KEYS.filter((k) => aired || !OF_AIRED_TANK.has(k)).map((key): AskedField => ({ key, ...PROOF_FIELDS[key] }));
+    if (aired) return asked;
+    const how = partIn(system, 'vented-tank')
+      ? 'At the sample port, its tube into the jug: the tap gives the pump’s flow, not the membrane’s.'
+      : 'Tap open, jug and watch.';
+    return asked.map((f) => (f.key === 'productFlowLMin' ? { ...f, how } : f));
   }
   const carbon = ofKind(system, 'carbon').length > 0;
   return [
@@ -134,7 +139,16 @@ export function proofFieldsFor(system: System): AskedField[] {
       : []),
   ];
 } // prettier-ignore
-const OF_A_TANK: ReadonlySet<ProofKey> = new Set(['tankEmptiedL', 'tankAirBar']);
+const OF_AIRED_TANK: ReadonlySet<ProofKey> = new Set(['tankEmptiedL', 'tankAirBar']);
+
+/** How a system stands while it is read, in a sentence. */
+export function proofMoment(system: System): string {
+  if (ofWork(system, 'separates').length === 0)
+    return 'Tap fully open, after a minute’s run. Nothing else in the house running.';
+  const both = 'Product at the sample port, before any minerals. The same pen for both.';
+  if (partIn(system, 'vented-tank')) return `While it fills, after some minutes’ run, tap shut. ${both}`;
+  return `${partIn(system, 'tank') ? 'Tank shut, tap open' : 'Tap open'}, after some minutes’ run. ${both}`;
+}
 
 /** Whether a figure is one the reading can have. */
 export function proofAccepts(key: ProofKey, value: number): boolean {

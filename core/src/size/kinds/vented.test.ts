@@ -7,11 +7,15 @@ import {
   decide,
   DesignVersionSchema,
   engineOf,
+  expectedAt,
   feedWaterAt,
+  judgeProof,
   livesAsBuilt,
   makeVersion,
   momentOf,
   project,
+  proofFieldsFor,
+  proofMoment,
   solve,
   step,
   supplyOf,
@@ -111,6 +115,28 @@ describe('a vented tank', () => {
     expect(keys).not.toContain('air-charge');
     expect(view.sheet.find((s) => s.key === 'tank-pump-on')?.caution).toMatch(/Never dry/);
     expect(view.sheet.map((s) => s.detail).join()).toMatch(/float valve/);
+  });
+  test('is proved at the sample port, where the membrane is read and not the tank’s pump', () => {
+    const asked = proofFieldsFor(system);
+    expect(asked.find((f) => f.key === 'productFlowLMin')?.how).toMatch(/sample port/);
+    expect(asked.map((f) => f.key)).not.toContain('tankAirBar');
+    expect(proofMoment(system)).toMatch(/^While it fills.* tap shut/);
+    const bar = view.today.middle.inletBar;
+    const e = expectedAt(system, view.site, { bar, temperatureC: 14, feedTds: 320, concentrateLMin: 0.22 });
+    const readings = {
+      feedTdsMgL: 320,
+      productTdsMgL: e.permeateTdsMgL,
+      temperatureC: 14,
+      membranePressureBar: bar,
+      productFlowLMin: e.permeateLDay / 1440,
+      concentrateFlowLMin: 0.22,
+    };
+    const judged = judgeProof(readings, system, view.site, 0.02);
+    if (!judged.ok) throw new Error(judged.missing.join());
+    expect(judged.verdict.compared.find((c) => c.key === 'productFlow')?.grade).toBe('good');
+    // the same membrane read at the tap would be told off for what the pump gives
+    const tap = judgeProof({ ...readings, productFlowLMin: view.today.tapFlowLMin }, system, view.site, 0.02);
+    expect(tap.ok && tap.verdict.grade).toBe('act');
   });
   test('is approved, and cleaned every year at no part’s price', () => {
     const v = makeVersion(input(house), { assembly: ventedOf() }, { id: uuid(), at: '2026-03-02T08:00:00.000Z', by: uuid(), reason: 'they draw pots', against: 'x', before: null, newId: uuid }); // prettier-ignore

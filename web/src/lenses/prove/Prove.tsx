@@ -8,8 +8,8 @@ import {
   type FactOf,
   type ProofKey,
   judgeProof,
-  ofWork,
   proofFieldsFor,
+  proofMoment,
   type JudgedProof,
   type KeptVerdict,
   type ProofReadings,
@@ -48,7 +48,6 @@ export default function Prove(): ReactElement {
     return out;
   }, [drafts, asked]);
   if (!view || !built) return <NeedsDesign what="Prove" />;
-  const filters = ofWork(built.system, 'separates').length === 0;
   const labelOf = (k: ProofKey): string => asked.find((f) => f.key === k)?.label ?? proofField(k).label;
   const keys = asked.map((f) => f.key);
   const anyTyped = keys.some((k) => (drafts[k] ?? '') !== '');
@@ -88,11 +87,7 @@ export default function Prove(): ReactElement {
         }}
       >
         <h2 className="zone-title">Readings now</h2>
-        <p className="small">
-          {filters
-            ? 'Tap fully open, after a minute’s run. Nothing else in the house running.'
-            : 'Tank shut, tap open, after some minutes’ run. Product at the sample port, before any minerals. The same pen for both.'}
-        </p>
+        <p className="small">{proofMoment(built.system)}</p>
         <Autocomplete
           label="Instruments"
           size="sm"
