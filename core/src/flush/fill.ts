@@ -109,6 +109,20 @@ export function fillSteps(add: Add, system: System, rules: HouseRules, today: Op
   });
 }
 
+/** The first glass of what is made, or let through, while it is drawn. @param stood what a stand does to it */
+function firstGlass(run: DirectRun, of: readonly string[], stood: string): Parameters<Add>[0] {
+  const n = formatNumber;
+  return {
+    key: 'first-drink',
+    of,
+    phase: 'Fill and discard',
+    kind: 'do',
+    minutes: 2,
+    title: 'First glass to drink',
+    detail: `${n(run.tapFlowLMin, 2)} L/min: a glass in ${n(run.glassSeconds, 2)} seconds. ${stood}`,
+  };
+}
+
 /** Minutes a membrane runs at the tap in a system without a tank, where its sheet says nothing. */
 const FIRST_RUN_MIN = 30;
 
@@ -159,16 +173,8 @@ export function directSteps(add: Add, system: System, run: DirectRun, joints: st
     title: `Look at joints 1 to ${joints}, after the run`,
     detail: 'Then shut the tap and open it again: it starts and stops by itself.',
   });
-  add({
-    key: 'first-drink',
-    of,
-    phase: 'Fill and discard',
-    kind: 'do',
-    minutes: 2,
-    title: 'First glass to drink',
-    detail: `${n(run.tapFlowLMin, 2)} L/min: a glass in ${n(run.glassSeconds, 2)} seconds. After a night the first glass is poured away: salt creeps through while it stands.`,
-    caution: INFANTS,
-  });
+  const stood = 'After a night the first glass is poured away: salt creeps through while it stands.';
+  add({ ...firstGlass(run, of, stood), caution: INFANTS });
 }
 
 /** A system without a membrane: a run at the open tap, the looks, the first glass. */
@@ -192,13 +198,5 @@ export function filterSteps(add: Add, system: System, run: DirectRun, rules: Hou
     title: `Look at joints 1 to ${joints}, tap shut`,
     detail: 'All of it now stands at the house’s own pressure, day and night.',
   });
-  add({
-    key: 'first-drink',
-    of,
-    phase: 'Fill and discard',
-    kind: 'do',
-    minutes: 2,
-    title: 'First glass to drink',
-    detail: `${n(run.tapFlowLMin, 2)} L/min: a glass in ${n(run.glassSeconds, 2)} seconds. After a long stand let it run for some seconds.`,
-  });
+  add(firstGlass(run, of, 'After a long stand let it run for some seconds.'));
 }

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { findPart, partOf, partsOf, type Catalogue, type PartKind } from '../parts/catalogue.ts';
 import { kindRow, type KindName } from '../parts/kinds.ts';
 import type { Choice, Picked } from './build.ts';
+import { toldApartAs } from './system.ts';
 
 const id = z.string().min(1).max(80);
 
@@ -147,16 +148,6 @@ export interface DesignDifference {
   readonly to: string;
 }
 
-/** What a kind is called where two designs are told apart. */
-const DIFFERENCE_WORDS: Readonly<Partial<Record<KindName | 'tube', string>>> = {
-  membrane: 'element',
-  pump: 'booster pump',
-  iron: 'iron cartridge',
-  sediment: 'sediment cartridge',
-  polish: 'polishing carbon',
-  feed: 'feed connection',
-};
-
 /** What differs between two designs, in the trade's words; empty where they are the same parts. */
 export function designDifferences(from: Design, to: Design, catalogue: Catalogue): DesignDifference[] {
   const words = (design: Design, kind: KindName | 'tube'): string => {
@@ -166,7 +157,7 @@ export function designDifferences(from: Design, to: Design, catalogue: Catalogue
   };
   const kinds: readonly (KindName | 'tube')[] = [...PLACES.map(([, kind]) => kind), 'tube'];
   const out = kinds.map((kind) => ({
-    what: DIFFERENCE_WORDS[kind] ?? (kind === 'tube' ? 'tube' : kindRow(kind).label),
+    what: kind === 'tube' ? 'tube' : toldApartAs(kind),
     from: words(from, kind),
     to: words(to, kind),
   }));

@@ -192,7 +192,7 @@ export interface SystemDifference {
   readonly to: string;
 }
 
-/** What a kind is called where two systems are told apart. */
+/** Kinds whose label alone would say too little where two systems are told apart. */
 const SAID: Readonly<Record<string, string>> = {
   membrane: 'element',
   pump: 'booster pump',
@@ -201,6 +201,8 @@ const SAID: Readonly<Record<string, string>> = {
   polish: 'polishing carbon',
   feed: 'feed connection',
 };
+/** What a kind is called where two systems are told apart. */
+export const toldApartAs = (kind: string): string => SAID[kind] ?? kindRow(kind).label;
 
 /** What differs between two systems' parts, by kind; empty where they are the same. */
 export function systemDifferences(from: System, to: System): SystemDifference[] {
@@ -214,6 +216,6 @@ export function systemDifferences(from: System, to: System): SystemDifference[] 
   const kinds = [...new Set([...from.components, ...to.components].map((c) => c.kind))];
   const told = kinds.filter((k) => kindRow(k).partKind !== null || kindRow(k).work === 'opens');
   return told
-    .map((k) => ({ what: SAID[k] ?? kindRow(k).label, from: words(from, k), to: words(to, k) }))
+    .map((k) => ({ what: toldApartAs(k), from: words(from, k), to: words(to, k) }))
     .filter((d) => d.from !== d.to);
 }
