@@ -29,7 +29,7 @@ export function JobPage(): ReactElement {
   const { id = '', lens = '' } = useParams();
   const navigate = useNavigate();
   const dispatch = useAppDispatch();
-  const { job, error, loading } = useJobData(id);
+  const { job, facts, error, loading } = useJobData(id);
   const phone = usePhone();
   const [editing, setEditing] = useState(false);
   useEffect(() => {
@@ -65,7 +65,7 @@ export function JobPage(): ReactElement {
         <p>{errorWords(error)}</p>
       </main>
     );
-  if (!job || loading)
+  if (!job || !facts || loading)
     return (
       <main className="plain-page">
         <Loader aria-label="Reading the job" />
@@ -73,7 +73,7 @@ export function JobPage(): ReactElement {
     );
   const strip = document.getElementById('strip-job');
   return (
-    <JobProvider job={job}>
+    <JobProvider job={job} facts={facts}>
       {strip &&
         createPortal(
           <button

@@ -1,6 +1,8 @@
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { rules, shelf } from '@katharos/core/testing';
-import { act, cleanup, renderHook } from '@testing-library/react';
+import { act, cleanup, renderHook as renderBare } from '@testing-library/react';
+import type { ReactNode } from 'react';
+import { Provider } from 'react-redux';
 
 /** A question as a worker got it; it is answered by hand. */
 interface Asked {
@@ -30,13 +32,23 @@ jest.unstable_mockModule('comlink', () => ({
   },
 }));
 Object.assign(globalThis, { Worker: jest.fn() });
-const { askEarly, shelfKey, useCore, useWorking } = await import('./useCore.ts');
+const { askEarly, useCore, useWorking } = await import('./useCore.ts');
+const { shelfKey } = await import('./coreWorkers.ts');
+const { makeStore } = await import('./store.ts');
 
+let store = makeStore();
+const renderHook = <R, P>(hook: (p: P) => R, options: { initialProps?: P } = {}) =>
+  renderBare(hook, {
+    ...options,
+    wrapper: ({ children }: { children: ReactNode }) => <Provider store={store}>{children}</Provider>,
+  });
+
+const later = setTimeout;
 const of = (name: string): Asked[] => asked.filter((a) => a.name === name);
 const settle = (f: () => void = () => undefined): Promise<void> =>
   act(async () => {
     f();
-    await Promise.resolve();
+    await new Promise((done) => later(done, 5));
   });
 const known = (n: number) => ({ feedTdsMgL: n });
 const decide = (n: number) =>
@@ -44,6 +56,7 @@ const decide = (n: number) =>
 
 beforeEach(() => {
   asked.length = 0;
+  store = makeStore();
 });
 afterEach(() => {
   cleanup();
@@ -114,6 +127,33 @@ describe('a question of the page', () => {
     await settle(() => of('decide')[0]?.answer('one'));
     expect(working.result.current).toBe(false);
   });
+  test('one answered before is there at once, though another is under way, and is not asked again', async () => {
+    const page = decide(51);
+    await settle(() => of('decide')[0]?.answer('one'));
+    page.rerender({ tds: 52 });
+    await settle();
+    page.rerender({ tds: 51 });
+    expect(page.result.current).toEqual({ value: 'one', fresh: true, error: null });
+    expect(of('decide')).toHaveLength(2);
+    await settle(() => of('decide')[1]?.answer('two'));
+    expect(page.result.current.value).toBe('one');
+  });
+  test('two parts of the page that ask the same have one answer between them', async () => {
+    const [a, b] = [decide(61), decide(61)];
+    await settle();
+    expect(of('decide')).toHaveLength(1);
+    await settle(() => of('decide')[0]?.answer('both'));
+    expect([a.result.current.value, b.result.current.value]).toEqual(['both', 'both']);
+  });
+  test('one that failed is asked again when the page comes back to it', async () => {
+    const page = decide(71);
+    await settle(() => of('decide')[0]?.fail(new Error('no')));
+    page.unmount();
+    const again = decide(71);
+    await settle();
+    await settle(() => of('decide')[1]?.answer('yes'));
+    expect(again.result.current).toEqual({ value: 'yes', fresh: true, error: null });
+  });
   test('nothing asked is nothing worked out', () => {
     const page = renderHook(() => useCore('decide', null));
     expect(page.result.current).toEqual({ value: undefined, fresh: true, error: null });
@@ -123,7 +163,9 @@ describe('a question of the page', () => {
 
 describe('a question asked early', () => {
   test('is not asked again when the page comes to it', async () => {
-    askEarly('decide', ['1', known(31)]);
+    await settle(() => {
+      store.dispatch(askEarly('decide', ['1', known(31)]));
+    });
     expect(of('decide')).toHaveLength(1);
     const page = decide(31);
     await settle(() => of('decide')[0]?.answer('early'));
@@ -131,11 +173,13 @@ describe('a question asked early', () => {
     expect(page.result.current.value).toBe('early');
   });
   test('is of no use where the page asks another, and is not asked while one is under way', async () => {
-    askEarly('decide', ['1', known(41)]);
+    await settle(() => {
+      store.dispatch(askEarly('decide', ['1', known(41)]));
+    });
     const page = decide(42);
     await settle();
     expect(of('decide').map((a) => a.args[1])).toEqual([known(41), known(42)]);
-    askEarly('decide', ['1', known(43)]);
+    store.dispatch(askEarly('decide', ['1', known(43)]));
     expect(of('decide')).toHaveLength(2);
     await settle(() => of('decide')[1]?.answer('two'));
     expect(page.result.current.value).toBe('two');

@@ -1,11 +1,11 @@
 import type { ReactElement, ReactNode } from 'react';
-import { JobContext, JobFactsContext, useSteady } from './useJob.ts';
+import { JobContext, JobFactsContext, type JobFacts } from './useJob.ts';
 
 /** Gives a page its job: all of it, and apart from that what stands while figures are tried. */
-export function JobProvider({ job, children }: { job: JobContext; children: ReactNode }): ReactElement {
+export function JobProvider(p: { job: JobContext; facts: JobFacts; children: ReactNode }): ReactElement {
   return (
-    <JobFactsContext value={useSteady(job)}>
-      <JobContext value={job}>{children}</JobContext>
+    <JobFactsContext value={p.facts}>
+      <JobContext value={p.job}>{p.children}</JobContext>
     </JobFactsContext>
   );
 }

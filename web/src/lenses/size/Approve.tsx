@@ -14,7 +14,7 @@ import { useState, type ReactElement } from 'react';
 import { problemOf } from '../../data/errors.ts';
 import { approveVersion } from '../../data/outbox/outbox.ts';
 import { useAppDispatch, useAppSelector } from '../../data/store.ts';
-import { askCore, shelfKey } from '../../data/useCore.ts';
+import { askWorker, shelfKey } from '../../data/coreWorkers.ts';
 import { useJob } from '../../job/useJob.ts';
 import { useDraft } from '../../ui/useDraft.ts';
 
@@ -40,7 +40,7 @@ function useApprove(decision: Proposing): {
       const advised = proposalOf(decision);
       const against = sameProposal(proposal, advised) ? '' : decision.sentence;
       const who = { id: crypto.randomUUID(), at: new Date().toISOString(), by: personId };
-      const version = await askCore('version', [
+      const version = await askWorker('version', [
         shelfKey(parts, rules),
         known,
         proposal,

@@ -2,7 +2,8 @@ import { gaugeField, inSentence, type Design } from '@katharos/core';
 import type { ReactElement } from 'react';
 import { Link } from 'react-router';
 import { useJob } from '../../job/useJob.ts';
-import { shelfKey, useCore } from '../../data/useCore.ts';
+import { shelfKey } from '../../data/coreWorkers.ts';
+import { useCore } from '../../data/useCore.ts';
 
 /**
  * What nobody has asked yet though another answer would lead to other parts, or to something where nothing fits.

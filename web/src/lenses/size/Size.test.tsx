@@ -16,7 +16,7 @@ import Size from './Size.tsx';
 
 const page = (job: JobContext): AppStore =>
   renderIn(
-    <JobProvider job={job}>
+    <JobProvider job={job} facts={job}>
       <Size />
     </JobProvider>,
     WHO,

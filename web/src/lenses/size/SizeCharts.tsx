@@ -15,7 +15,8 @@ import {
 import { useJob } from '../../job/useJob.ts';
 import { DayOfDraws } from '../../job/day/DayOfDraws.tsx';
 import { useDay } from '../../job/day/useDay.ts';
-import { shelfKey, useCore } from '../../data/useCore.ts';
+import { shelfKey } from '../../data/coreWorkers.ts';
+import { useCore } from '../../data/useCore.ts';
 
 type Recommendation = Extract<Decision, { kind: 'recommendation' }>;
 const axis = { stroke: 'var(--k-line)', tick: { fill: 'var(--k-second)', fontSize: 12 } } as const;

@@ -1,0 +1,54 @@
+import type { Catalogue, HouseRules } from '@katharos/core';
+import type { Remote } from 'comlink';
+import { takeWorker } from '../boot/prefetched.ts';
+import type { CoreWorker } from './core.worker.ts';
+
+/** What the computation can be asked, by name. */
+export type Questions = Omit<CoreWorker, 'setShelf' | 'prefetchDecision'>;
+
+/** The sentence and the Line do not wait behind what takes longer: that has a worker of its own. */
+type Lane = 'first' | 'slow';
+const SLOW: ReadonlySet<keyof Questions> = new Set(['study', 'turns', 'bands', 'day', 'seasons', 'faults']);
+const remotes: Partial<Record<Lane, Remote<CoreWorker>>> = {};
+
+/** The newest shelves the page has had, for a worker that starts later and for what a question under way may still name. */
+const shelvesSent = new Map<string, { readonly catalogue: Catalogue; readonly rules: HouseRules }>();
+const KEPT = 3;
+
+/** The two workers of the page, each started when first asked, and given the shelves there are. */
+function coreWorker(lane: Lane): Remote<CoreWorker> {
+  const there = remotes[lane];
+  if (there) return there;
+  const made = takeWorker<CoreWorker>();
+  remotes[lane] = made;
+  // questions are answered in the order they are asked: the shelf is there before the first that names it
+  for (const [key, { catalogue, rules }] of shelvesSent) void made.setShelf(key, catalogue, rules);
+  return made;
+}
+
+const shelfKeys = new WeakMap<Catalogue, { readonly rules: HouseRules; readonly key: string }>();
+let shelfCount = 0;
+
+/** The name the workers know a shelf by; one they have not seen is sent to them first. */
+export function shelfKey(catalogue: Catalogue, rules: HouseRules): string {
+  const known = shelfKeys.get(catalogue);
+  if (known?.rules === rules) return known.key;
+  const key = String(++shelfCount);
+  shelfKeys.set(catalogue, { rules, key });
+  shelvesSent.set(key, { catalogue, rules });
+  const [oldest] = shelvesSent.keys();
+  if (shelvesSent.size > KEPT && oldest !== undefined) shelvesSent.delete(oldest);
+  for (const worker of Object.values(remotes)) void worker.setShelf(key, catalogue, rules);
+  return key;
+}
+
+/** Puts a question to the worker of its lane, past the cache: for what a hand has decided on. @throws what the worker found wrong */
+export function askWorker<K extends keyof Questions>(
+  name: K,
+  args: Parameters<Questions[K]>,
+): Promise<ReturnType<Questions[K]>> {
+  const call = coreWorker(SLOW.has(name) ? 'slow' : 'first')[name] as unknown as (
+    ...a: Parameters<Questions[K]>
+  ) => Promise<ReturnType<Questions[K]>>;
+  return call(...args);
+}
