@@ -32,7 +32,7 @@ const firm: Shelf = ShelfSchema.parse({
       checks: [],
       address: null,
       version: 0,
-      reads: [{ kind: 'tds', unit: 'mg/L', min: 0, max: 2000, errorFixed: 20, errorShare: 0 }],
+      reads: [{ kind: 'concentration', unit: 'mg/L', min: 0, max: 2000, errorFixed: 20, errorShare: 0 }],
     },
   ],
 });
