@@ -35,7 +35,8 @@ const othersOutside = {
 export async function bundled(name, entry, folders, whole = false) {
   const bundle = join(cache, `${name}.mjs`);
   const made = statSync(bundle, { throwIfNoEntry: false })?.mtimeMs ?? 0;
-  const sources = [...folders.map((f) => newest(join(root, f))), statSync(join(root, 'package-lock.json')).mtimeMs];
+  const of = ['package-lock.json', 'scripts/bundle.mjs'].map((f) => statSync(join(root, f)).mtimeMs);
+  const sources = [...folders.map((f) => newest(join(root, f))), ...of];
   if (made < Math.max(...sources)) {
     const { build } = await import('esbuild');
     const { outputFiles } = await build({
@@ -44,7 +45,6 @@ export async function bundled(name, entry, folders, whole = false) {
       platform: 'node',
       format: 'esm',
       target: 'node20',
-      keepNames: true,
       write: false,
       logLevel: 'silent',
       plugins: whole ? [] : [othersOutside],
