@@ -108,6 +108,7 @@ export * from './record/open.ts';
 export * from './record/jobfile.ts';
 export * from './prove/kept.ts';
 export * from './plumb/joints.ts';
+export * from './plumb/places.ts';
 export * from './plumb/holes.ts';
 export * from './plumb/picklist.ts';
 export * from './facts/facts.ts';

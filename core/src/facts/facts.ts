@@ -33,8 +33,9 @@ const design = z.uuid().optional();
 const component = z.string().min(1).max(80);
 const jointName = z.string().min(3).max(100);
 const fieldKey = z.enum(FIELD_KEYS as [FieldKey, ...FieldKey[]]);
-/** inside a cupboard */
+/** inside a cupboard: middle from the left and from the back wall, underside above the floor */
 const mm = z.number().min(0).max(3000);
+const spot = z.object({ xMm: mm, yMm: mm, zMm: mm }).nullable();
 const stepKey = z.string().min(1).max(120);
 
 const proofReadings = z
@@ -116,7 +117,7 @@ const FACTS = {
     kind: z.literal('place'),
     /** what stands in the cupboard, and where; null takes it off the drawing */
     thing: z.enum(THING_KEYS as [CupboardThing, ...CupboardThing[]]),
-    spot: z.object({ xMm: mm, yMm: mm, zMm: mm }).nullable(),
+    spot,
   }),
   visit: z.object({
     ...common,
@@ -136,6 +137,14 @@ const FACTS = {
     component,
     part: PartSchema,
     serial: text(80),
+  }),
+  stands: z.object({
+    ...common,
+    kind: z.literal('stands'),
+    design: z.uuid(),
+    /** where a part of the system stands in the cupboard; null takes it off the drawing */
+    component,
+    spot,
   }),
   'tube-run': z.object({
     ...common,
@@ -180,6 +189,7 @@ const FactShape = z.discriminatedUnion('kind', [
   FACTS.place,
   FACTS.visit,
   FACTS.fitted,
+  FACTS.stands,
   FACTS['tube-run'],
   FACTS.photo,
   FACTS.note,

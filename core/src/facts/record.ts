@@ -33,6 +33,8 @@ export interface JobRecord {
   readonly fitted: Readonly<Record<string, FactOf<'fitted'>>>;
   readonly notes: readonly FactOf<'note'>[];
   readonly photos: readonly FactOf<'photo'>[];
+  /** where parts of the system stand in the cupboard, by component */
+  readonly stands: Readonly<Record<string, Spot>>;
   /** how tubes really run, by link */
   readonly runs: Readonly<Record<string, FactOf<'tube-run'>>>;
   /** the household's day as somebody drew it; null where the usual one is taken */
@@ -73,6 +75,7 @@ export function readJob(facts: readonly Fact[], design?: string): JobRecord {
   const visits: FactOf<'visit'>[] = [];
   const notes: FactOf<'note'>[] = [];
   const photos: FactOf<'photo'>[] = [];
+  const stands: Record<string, Spot> = {};
   const runs: Record<string, FactOf<'tube-run'>> = {};
   let habits: FactOf<'habits'> | null = null;
   const placed: Partial<Record<CupboardThing, Spot>> = {};
@@ -116,6 +119,10 @@ export function readJob(facts: readonly Fact[], design?: string): JobRecord {
         break;
       case 'note':
         notes.push(f);
+        break;
+      case 'stands':
+        if (f.spot) stands[f.component] = f.spot;
+        else Reflect.deleteProperty(stands, f.component);
         break;
       case 'tube-run':
         runs[f.link] = f;
@@ -170,6 +177,7 @@ export function readJob(facts: readonly Fact[], design?: string): JobRecord {
     fitted,
     notes,
     photos,
+    stands,
     runs,
     habits: habits?.draws ?? null,
     ofTheDay,

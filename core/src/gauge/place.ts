@@ -23,12 +23,14 @@ export interface Spot {
 }
 export type Placed = Partial<Record<CupboardThing, Spot>>;
 
-/** A cupboard's inside, mm. */
-export interface CupboardSize {
+/** What a thing takes up, upright, mm. */
+export interface Body {
   readonly widthMm: number;
   readonly depthMm: number;
   readonly heightMm: number;
 }
+/** A cupboard's inside, mm. */
+export type CupboardSize = Body;
 
 /** The cupboard, where all three measures are known. */
 export function cupboardOf(known: Known): CupboardSize | null {
@@ -50,9 +52,8 @@ export function thingsOf(known: Known): CupboardThing[] {
   );
 }
 
-/** A spot with the thing wholly inside the cupboard, to the millimetre; a thing larger than the cupboard stands in its middle. */
-export function insideCupboard(thing: CupboardThing, at: Spot, c: CupboardSize): Spot {
-  const t = CUPBOARD_THINGS[thing];
+/** A spot with the body wholly inside the cupboard, to the millimetre; one larger than the cupboard stands in its middle. */
+export function insideCupboard(t: Body, at: Spot, c: CupboardSize): Spot {
   const middle = (v: number, size: number, room: number): number =>
     round(size >= room ? room / 2 : min(room - size / 2, max(size / 2, v)));
   return {
@@ -70,7 +71,7 @@ export function usualSpot(thing: CupboardThing, c: CupboardSize): Spot {
     socket: { xMm: 0.85 * c.widthMm, yMm: 0, zMm: 0.5 * c.heightMm },
     valve: { xMm: 0.35 * c.widthMm, yMm: 0, zMm: 0.55 * c.heightMm },
   };
-  return insideCupboard(thing, spots[thing], c);
+  return insideCupboard(CUPBOARD_THINGS[thing], spots[thing], c);
 }
 
 /** A socket below this is reached by what runs out on the floor, mm. */

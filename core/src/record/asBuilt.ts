@@ -1,5 +1,6 @@
 import { commissionedAt } from '../flush/schedule.ts';
 import { lifeAt, lifeSpans, type Life, type LifeSpan } from '../keep/life.ts';
+import { asPlaced } from '../plumb/places.ts';
 import type { System } from '../system/system.ts';
 import type { Fact } from '../facts/facts.ts';
 import { readJob, visitMs, type JobRecord } from '../facts/record.ts';
@@ -16,18 +17,23 @@ export interface AsBuilt {
   readonly inService: boolean;
 }
 
-/** A system as it really stands: the parts that went in, in place of those planned, and its tubes as they were cut. */
-export function asItStands(system: System, { fitted, runs }: Pick<JobRecord, 'fitted' | 'runs'>): System {
-  if (Object.keys(fitted).length + Object.keys(runs).length === 0) return system;
+/**
+ * A system as it really stands: the parts that went in, in place of those planned, where they stand, and its
+ * tubes as they were cut; what was cut counts before what the places make of it.
+ */
+export function asItStands(planned: System, record: Pick<JobRecord, 'fitted' | 'runs' | 'stands' | 'placed'>): System {
+  const { fitted, runs, stands, placed } = record;
+  const components = planned.components.map((c) => {
+    const f = fitted[c.id];
+    if (!f) return c;
+    return { ...c, part: f.part, ...(f.serial === '' ? {} : { unit: { serial: f.serial, at: f.at } }) };
+  });
+  const { links } = asPlaced({ ...planned, components }, stands, placed);
   return {
-    links: system.links.map((l) => {
+    components,
+    links: links.map((l) => {
       const run = runs[l.id];
       return run && l.tube ? { ...l, lengthM: run.lengthM, riseM: run.riseM } : l;
-    }),
-    components: system.components.map((c) => {
-      const f = fitted[c.id];
-      if (!f) return c;
-      return { ...c, part: f.part, ...(f.serial === '' ? {} : { unit: { serial: f.serial, at: f.at } }) };
     }),
   };
 }

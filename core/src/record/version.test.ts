@@ -70,6 +70,35 @@ describe('tubes that run otherwise than planned', () => {
   });
 });
 
+describe('where parts stand', () => {
+  const id = (kind: string): string => one.system.components.find((c) => c.kind === kind)?.id ?? '';
+  const stands = (kind: string, spot: { xMm: number; yMm: number; zMm: number } | null, atMs: number): Fact =>
+    fact(atMs, { kind: 'stands', design: one.id, component: id(kind), spot });
+  const frame = stands('frame', { xMm: 200, yMm: 75, zMm: 100 }, T0 + 1000);
+  const tankOf = (facts: Fact[]) => asBuilt([one], facts)?.system.links.find((l) => l.to.component === id('tank'));
+  const low = stands('tank', { xMm: 800, yMm: 200, zMm: 0 }, T0 + 2000);
+
+  test('is kept with the version and moved without another approval; what was approved stays as it was', () => {
+    const high = stands('tank', { xMm: 800, yMm: 200, zMm: 2500 }, T0 + 3000);
+    const [before, after] = [tankOf([frame, low]), tankOf([frame, low, high])];
+    expect((after?.riseM ?? 0) - (before?.riseM ?? 0)).toBeCloseTo(2.5, 9);
+    const site = judgedSite(one.judged);
+    const built = asBuilt([one], [frame, low, high]);
+    if (!built || !site) throw new Error('nothing is built');
+    const worst = (s: typeof built.system) => viewOf(s, site, [], rules).worst;
+    // a tank upstairs fills more slowly
+    expect(worst(built.system).litresADay).toBeLessThan(worst(one.system).litresADay);
+    expect(worst(one.system).litresADay).toBeCloseTo(one.judged.figures.litresADay, 9);
+    expect(built.version).toBe(one);
+  });
+  test('a tube as it was cut counts before what the places make of it; what is taken off has its planned tube again', () => {
+    const link = one.system.links.find((l) => l.to.component === id('tank'));
+    const cut = fact(T0 + 2500, { kind: 'tube-run', design: one.id, link: link?.id ?? '', lengthM: 3, riseM: 0 });
+    expect(tankOf([frame, low, cut])).toMatchObject({ lengthM: 3, riseM: 0 });
+    expect(tankOf([frame, low, stands('tank', null, T0 + 4000)])).toEqual(link);
+  });
+});
+
 describe('the house a version was judged in', () => {
   const fields = Object.keys(house) as (keyof Known)[];
   const needed: readonly (keyof Known)[] = ['source', 'feedTdsMgL', 'temperatureC', 'staticPressureBar', 'people'];

@@ -122,4 +122,8 @@ export function jobOf(facts: readonly Fact[], approved: boolean): JobContext & {
 
 /** Shows a part of a job's page. */
 export const show = (element: ReactElement, job: JobContext): ReturnType<typeof renderIn> =>
-  renderIn(<JobProvider job={job} facts={job}>{element}</JobProvider>);
+  renderIn(
+    <JobProvider job={job} facts={job}>
+      {element}
+    </JobProvider>,
+  );

@@ -48,6 +48,35 @@ describe('putting it in, on the page', () => {
     show(<Plumb />, jobOf([...readings(), happened({ ...run, lengthM: 12 })], true));
     expect(screen.getByText(/One tube runs otherwise than planned/).textContent).toContain('approved');
   });
+  test('a part is placed where it is free, moved by its figures, and what is in its way is named', async () => {
+    const trap = happened({ kind: 'place', thing: 'trap', spot: { xMm: 500, yMm: 275, zMm: 293 } }, 5);
+    const job = jobOf([...readings(), trap], true);
+    show(<Plumb />, job);
+    await userEvent.click(screen.getByRole('button', { name: 'Place the frame' }));
+    const [first] = job.added;
+    if (first?.kind !== 'stands') throw new Error('nothing was placed');
+    expect(first).toMatchObject({ component: 'frame', design: job.approved?.id });
+    cleanup();
+    const moved = jobOf([...readings(), trap, happened(first, 4)], true);
+    show(<Plumb />, moved);
+    expect(screen.queryByText(/in each other’s way/)).toBeNull();
+    const back = screen.getByLabelText('Frame, from the back');
+    await userEvent.clear(back);
+    await userEvent.type(back, '27 cm{Enter}');
+    const left = { ...first, spot: first.spot && { ...first.spot, xMm: 500, yMm: 270 } };
+    expect(moved.added).toEqual([{ ...first, spot: first.spot && { ...first.spot, yMm: 270 } }]);
+    cleanup();
+    show(<Plumb />, jobOf([...readings(), trap, happened(left, 3)], true));
+    expect(screen.getByText('Trap and frame are in each other’s way: move one of them.')).toBeTruthy();
+    // the drain's tube ends above the trap now: it is as long as the way there
+    expect(screen.getByText(/runs? otherwise than planned/)).toBeTruthy();
+  });
+  test('nothing is placed in a cupboard nobody has measured', () => {
+    const unmeasured = Object.fromEntries(Object.entries(house).filter(([k]) => !k.startsWith('cupboard')));
+    show(<Plumb />, jobOf(readings(unmeasured), true));
+    expect(screen.getByText(/Once the cupboard’s width, depth and height are measured/)).toBeTruthy();
+    expect(screen.queryByRole('button', { name: 'Place the frame' })).toBeNull();
+  });
   test('the colour a kit used for a role is written down once', async () => {
     const job = jobOf(readings(), true);
     show(<Plumb />, job);

@@ -17,6 +17,7 @@ import { useState, type ReactElement } from 'react';
 import { useJob } from '../../job/useJob.ts';
 import { useDraft } from '../../ui/useDraft.ts';
 import { NeedsDesign } from '../../job/NeedsDesign.tsx';
+import { AsItStands, Places } from './Places.tsx';
 import './plumb.css';
 
 const BRANCH_WORD: Readonly<Record<Branch, string>> = {
@@ -26,7 +27,7 @@ const BRANCH_WORD: Readonly<Record<Branch, string>> = {
   fridge: 'on a branch',
   concentrate: 'to the drain',
 };
-const PARTS = ['Joints', 'Tubes', 'Holes'] as const;
+const PARTS = ['Joints', 'Tubes', 'Places', 'Holes'] as const;
 
 /** Put it in: what to fetch, every joint and tube numbered, the holes. */
 export default function Plumb(): ReactElement {
@@ -66,11 +67,15 @@ export default function Plumb(): ReactElement {
           mb="sm"
           aria-label="What to show"
         />
+        <AsItStands />
         <div className="plumb-part" data-shown={part === 'Joints'}>
           <Joints view={view} />
         </div>
         <div className="plumb-part" data-shown={part === 'Tubes'}>
           <Tubes view={view} />
+        </div>
+        <div className="plumb-part" data-shown={part === 'Places'}>
+          <Places view={view} />
         </div>
         <div className="plumb-part" data-shown={part === 'Holes'}>
           <Holes view={view} />
@@ -199,7 +204,6 @@ function Tubes({ view }: { view: SystemView }): ReactElement {
           ))}
         </tbody>
       </table>
-      <AsRun />
       <h2 className="zone-title">Colours this kit used</h2>
       <p className="small">
         Every kit has its own. Write down which colour carries what, so that the next visit reads them right.
@@ -239,23 +243,6 @@ function TubeRun({ tube }: { tube: Tube }): ReactElement {
         if (e.key === 'Enter') e.currentTarget.blur();
       }}
     />
-  );
-}
-
-/** What tubes that run otherwise than planned do to what was approved. */
-function AsRun(): ReactElement | null {
-  const { record, approved, view } = useJob();
-  const runs = Object.keys(record.runs).length;
-  if (runs === 0 || !approved || !view) return null;
-  const { figures } = approved.judged;
-  const { worst } = view;
-  const n = (v: number): string => formatNumber(v, 3);
-  return (
-    <p className="note">
-      {runs === 1 ? 'One tube runs' : `${String(runs)} tubes run`} otherwise than planned. As they run:{' '}
-      {n(worst.tapFlowLMin)} L/min at the tap in the coldest water ({n(figures.tapFlowLMin)} approved),{' '}
-      {n(worst.litresADay)} L a day ({n(figures.litresADay)} approved). The approval stands.
-    </p>
   );
 }
 
