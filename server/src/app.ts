@@ -12,7 +12,8 @@ import { householdRoutes } from './households/routes.ts';
 import { ApiProblem, noSuchAddress, problems } from './http/problem.ts';
 import { streamRoutes, type StandInAddress } from './instruments/routes.ts';
 import { jobRoutes } from './jobs/routes.ts';
-import { MOST_BYTES, pictureRoutes } from './pictures/routes.ts';
+import { pictureRoutes } from './pictures/routes.ts';
+import { MOST_BYTES } from './pictures/store.ts';
 import { peopleRoutes } from './people/routes.ts';
 import { changesRoutes, roundsRoutes } from './rounds/routes.ts';
 import { openSummaries } from './rounds/summaries.ts';
@@ -64,8 +65,8 @@ export function createApp({ db, shelf, log, page, now, standIns = noStandIns }: 
   app.use(compression());
 
   const api = express.Router();
-  // a job file holds years of facts
-  api.use('/jobs/import', express.json({ limit: '20mb' }));
+  // a job file holds years of facts, and their pictures
+  api.use('/jobs/import', express.json({ limit: '200mb' }));
   api.use('/shelf/parts/import', express.json({ limit: '5mb' }));
   // a picture is its own bytes
   api.use('/jobs/:id/pictures', express.raw({ type: () => true, limit: MOST_BYTES }));

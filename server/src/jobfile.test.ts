@@ -65,6 +65,49 @@ describe('job files', () => {
     await bring({ ...file, jobId, household, facts, designs: [] }).expect(409);
     await request(other.app).get(`/api/jobs/${jobId}`).expect(404);
   });
+  test('its photographs go with it, whole; one that may tell where it was taken, or stands for another, brings nothing in', async () => {
+    const file = first();
+    const by = file.people[0]?.id ?? '';
+    const bytes = Buffer.concat([Buffer.from([0xff, 0xd8, 0xff, 0xda, 0, 8]), Buffer.from('a picture of a drip')]);
+    const picture = randomUUID();
+    await request(h.app)
+      .put(`/api/jobs/${String(file.jobId)}/pictures/${picture}`)
+      .query({ by })
+      .type('image/jpeg')
+      .send(bytes)
+      .expect(201);
+    const out = opened(
+      (
+        await request(h.app)
+          .get(`/api/jobs/${String(file.jobId)}/file`)
+          .expect(200)
+      ).body,
+    );
+    expect(out.pictures).toEqual([{ id: picture, by, base64: bytes.toString('base64') }]);
+    expect(out.people.map((p) => p.id)).toContain(by);
+    const third = await harness();
+    try {
+      const into = (body: object) => request(third.app).post('/api/jobs/import').send({ file: body, by: third.person });
+      const { unreadable: ignored, ...whole } = out;
+      expect(ignored).toEqual([]);
+      const exif = Buffer.concat([Buffer.from([0xff, 0xd8, 0xff, 0xe1, 0, 10]), Buffer.from('Exif\0\0GPS')]);
+      const told = [{ id: picture, by, base64: exif.toString('base64') }];
+      const refused = await into({ ...whole, pictures: told }).expect(422);
+      expect(refused.body).toMatchObject({ errors: [{ path: 'file.pictures.0' }] });
+      await into({ ...whole, pictures: [{ ...told[0], base64: 'not base64!' }] }).expect(422);
+      await request(third.app)
+        .get(`/api/jobs/${String(file.jobId)}`)
+        .expect(404);
+      await into(whole).expect(201);
+      const back = await request(third.app)
+        .get(`/api/jobs/${String(file.jobId)}/pictures/${picture}`)
+        .buffer(true)
+        .expect(200);
+      expect((back.body as Buffer).equals(bytes)).toBe(true);
+    } finally {
+      await third.close();
+    }
+  });
   test('somebody of the same name stays told apart', async () => {
     const stranger = randomUUID();
     const file = {

@@ -24,6 +24,22 @@ const HandProof = z.partialRecord(z.enum(PROOF_KEYS as [ProofKey, ...ProofKey[]]
       ctx.addIssue({ code: 'custom', path: [k], message: `not a value ${k} can have` });
 });
 
+/** Photographs of a job, shrunk and without what the camera noted; facts of the kind `photo` say what each shows. */
+const pictures = z
+  .array(
+    z.strictObject({
+      id: z.uuid(),
+      by: z.uuid(),
+      base64: z
+        .string()
+        .min(16)
+        .max(4_100_000)
+        .regex(/^[A-Za-z0-9+/]+={0,2}$/, 'is not base64'),
+    }),
+  )
+  .max(400)
+  .default([]);
+
 const household = z.strictObject({
   id: z.uuid(),
   name: text(120).min(1),
@@ -49,6 +65,7 @@ export const JobFileSchema = z.strictObject({
   people,
   facts: z.array(FactSchema).max(20000).default([]),
   designs: z.array(DesignVersionSchema).max(500).default([]),
+  pictures,
   ...byHand,
   ...shelf,
 });
@@ -88,7 +105,8 @@ export function liftJobFile(
     catalogue: file.parts ?? at.catalogue,
     rules: file.rules ?? at.rules,
   });
-  return { ...file, version: 2, facts: opened.facts, designs: opened.designs, unreadable: opened.unreadable };
+  const { facts, designs, unreadable } = opened;
+  return { ...file, version: 2, facts, designs, pictures: [], unreadable };
 }
 
 /** The job file's JSON Schema (draft 2020-12), for whoever writes one by hand or by another program. */

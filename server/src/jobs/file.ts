@@ -2,9 +2,10 @@ import type { Catalogue, HouseRules, JobFile } from '@katharos/core';
 import { UniqueConstraintError, type Transaction } from 'sequelize';
 import type { Db } from '../db/models.ts';
 import { ApiProblem } from '../http/problem.ts';
+import { keepPicture, pictureFault, picturesOf } from '../pictures/store.ts';
 import { readWholeJob } from './service.ts';
 
-/** A job as its file: household, everybody who wrote in it, facts, designs, and the shelf it was worked out with. */
+/** A job as its file: household, everybody who wrote in it, facts, designs, pictures, and the shelf it was worked out with. */
 export async function exportJob(
   db: Db,
   jobId: string,
@@ -13,7 +14,8 @@ export async function exportJob(
 ): Promise<Omit<JobFile, 'unreadable'>> {
   const job = await readWholeJob(db, jobId, { catalogue: parts, rules });
   const { id, name, place, contact, notes } = job.household;
-  const wrote = new Set([...job.facts, ...job.designs].map((x) => x.by));
+  const pictures = await picturesOf(db, jobId);
+  const wrote = new Set([...job.facts, ...job.designs, ...pictures].map((x) => x.by));
   const people = await db.Person.findAll({ where: { id: [...wrote] }, order: [['name', 'ASC']] });
   return {
     format: 'katharos-job',
@@ -23,6 +25,7 @@ export async function exportJob(
     people: people.map((p) => ({ id: p.id, name: p.name })),
     facts: job.facts,
     designs: job.designs,
+    pictures: pictures.map((p) => ({ id: p.id, by: p.by, base64: p.bytes.toString('base64') })),
     parts: [...parts],
     rules,
   };
@@ -52,6 +55,13 @@ export async function importJob(db: Db, file: JobFile, by: string): Promise<{ jo
         errors: [{ path: `file.facts.${String(i)}.jobId`, message: 'belongs to another job' }],
       });
   });
+  const pictures = file.pictures.map((p, i) => {
+    const bytes = Buffer.from(p.base64, 'base64');
+    const message = pictureFault(bytes);
+    if (message !== null)
+      throw new ApiProblem('bad-value', { errors: [{ path: `file.pictures.${String(i)}`, message }] });
+    return { id: p.id, jobId, by: p.by, bytes };
+  });
   const write = async (transaction: Transaction): Promise<{ jobId: string; householdId: string }> => {
     const there = await Promise.all([
       db.Job.findByPk(jobId, { transaction }),
@@ -70,6 +80,11 @@ export async function importJob(db: Db, file: JobFile, by: string): Promise<{ jo
       file.designs.map((d) => ({ id: d.id, jobId, number: d.number, body: d, at: new Date(d.at), by: d.by })),
       { transaction },
     );
+    for (const p of pictures)
+      if (!(await keepPicture(db, p, transaction)))
+        throw new ApiProblem('fact-conflict', {
+          errors: [{ path: 'file.pictures', message: 'a picture’s id stands for another here' }],
+        });
     return { jobId, householdId: household.id };
   };
   try {
