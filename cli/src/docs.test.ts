@@ -45,6 +45,26 @@ describe('the documentation', () => {
     expect(imports.get('core/system')).toContain('core/parts');
     expect(imports.get('web/line')).not.toContain('web/lenses');
   });
+  test('the physics returns codes and figures, and says nothing: sentences are in words/', () => {
+    const rooms = ['quantity', 'water', 'membrane', 'hydraulics', 'treatment', 'demand'];
+    const sources = rooms.flatMap((room) =>
+      readdirSync(join(ROOT, 'core/src', room))
+        .filter((f) => f.endsWith('.ts') && !f.endsWith('.test.ts'))
+        .map((f) => join(ROOT, 'core/src', room, f)),
+    );
+    expect(sources.length).toBeGreaterThan(15);
+    // four words in a row in quotes; what an impossible argument throws is for who calls, not for who reads
+    const prose = /(['`])[^'`\n]*\b[A-Za-z]{2,} [a-z]{2,} [a-z]{2,} [a-z]{2,}[^'`\n]*\1/;
+    const said = sources.flatMap((file) =>
+      readFileSync(file, 'utf8')
+        .replace(/\/\*[\s\S]*?\*\//g, '')
+        .split('\n')
+        .map((line) => line.replace(/\/\/.*/, ''))
+        .filter((line) => prose.test(line) && !/RangeError|throw new/.test(line))
+        .map((line) => `${file.slice(ROOT.length)}: ${line.trim()}`),
+    );
+    expect(said).toEqual([]);
+  });
   test('every calculator is described', () => {
     const text = readFileSync(join(ROOT, 'docs/calculators.md'), 'utf8');
     for (const name of Object.keys(CALCULATORS)) expect(text).toContain(`| \`${name}\``);

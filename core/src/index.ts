@@ -38,6 +38,7 @@ export * from './rules/rules.ts';
 export * from './rules/ruleTexts.ts';
 export * from './parts/sense.ts';
 export * from './parts/csv.ts';
+export * from './words/quantity.ts';
 export * from './words/water.ts';
 export * from './words/treatment.ts';
 export * from './gauge/fields.ts';
