@@ -12,12 +12,16 @@ import pg from 'pg';
 import { roundOf } from './app.ts';
 import {
   bandsOf,
+  buildSystem,
+  choiceFor,
   CatalogueSchema,
   decide,
+  engineOf,
   feedWaterAt,
   fitPermeability,
   HouseRulesSchema,
   live,
+  momentOf,
   monthsOf,
   monthTable,
   operatingMap,
@@ -28,7 +32,9 @@ import {
   siteFrom,
   sodiumChloride,
   solveElement,
+  step,
   studyDesign,
+  supplyOf,
   viewSystem,
   type Known,
 } from '@katharos/core';
@@ -160,6 +166,18 @@ function core(): void {
   );
   const habits = { litresADay: site.litresADay, largestDrawL: site.largestDrawL };
   put('a year at minute steps', median(time(9, (i) => live(months, habits, 0.5, i))), 'ms', { most: 100 });
+  const built = buildSystem(choiceFor({ design }, catalogue), catalogue, site);
+  const engine = engineOf(built, {
+    supply: supplyOf(site, 'today'),
+    water: feedWaterAt(site, site.todayC),
+    airBar: site.airBar,
+  });
+  const hour = (): number => {
+    let m = momentOf(engine);
+    for (let s = 0; s < 3600; s++) m = step(engine, m, { outlets: s % 600 < 20 ? { tap: 1 } : {} }, 1);
+    return m.tankL;
+  };
+  put('an hour at one-second steps', median(time(9, hour)), 'ms', { most: 150 });
   put('one system worked out, all six parts', median(time(10, () => viewSystem(input(5), { design }))), 'ms');
   put('peak memory of all this', process.resourceUsage().maxRSS / 1024, 'MB', { most: 300 });
 }
