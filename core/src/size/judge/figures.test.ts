@@ -109,10 +109,9 @@ describe('a pump on a supply too weak for it', () => {
     const found = siteFrom(weak, rules);
     if (!found.ok) throw new Error('the house is known');
     const d = decide({ known: weak, catalogue: shelf, rules });
-    if (d.kind === 'recommendation') {
-      expect(d.chosen.worst.middle.starved).toBe(false);
-      expect(d.chosen.worst.map.points.every((p) => !p.starved)).toBe(true);
-    }
+    if (d.kind !== 'recommendation') throw new Error(d.sentence);
+    expect(d.chosen.worst.middle.starved).toBe(false);
+    expect(d.chosen.worst.map.points.every((p) => !p.starved)).toBe(true);
     const thirsty = {
       ...at(house).d.chosen.design,
       pumpId: 'pump-open',
