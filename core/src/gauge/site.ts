@@ -1,4 +1,4 @@
-import { analysisFrom, waterState, type WaterState } from '../water/analysis.ts';
+import { analysisFrom, waterState, type Analysis, type WaterState } from '../water/analysis.ts';
 import { osmoticBarPerMgL } from '../water/composition.ts';
 import { atmosphereBar } from '../water/properties.ts';
 import { safeRecovery, SCALING_LIMITS, type SafeRecovery } from '../treatment/scaling.ts';
@@ -151,6 +151,27 @@ export function soilWater(
   return { coldestC: round(mean - swing), warmestC: round(mean + swing) };
 }
 
+/** States of the waters last asked for: a pure function's memory. A house is asked many times with the same water. */
+const states = new Map<string, { readonly water: WaterState; readonly safe: SafeRecovery }>();
+const STATES_KEPT = 64;
+
+/** A water's state, and how far it may be concentrated at the warmest. */
+function stateOf(
+  analysis: Analysis,
+  warmestC: number,
+  calciteIndexMax: number,
+): { readonly water: WaterState; readonly safe: SafeRecovery } {
+  const key = JSON.stringify([analysis, warmestC, calciteIndexMax]);
+  const known = states.get(key);
+  if (known) return known;
+  const water = waterState(analysis);
+  const safe = safeRecovery(water, USUAL_PASSAGE, warmestC, { ...SCALING_LIMITS, calciteIndexMax });
+  const [oldest] = states.keys();
+  if (states.size >= STATES_KEPT && oldest !== undefined) states.delete(oldest);
+  states.set(key, { water, safe });
+  return { water, safe };
+}
+
 /**
  * Turns readings into the house the computations take: what is missing and can be assumed is assumed in the open, what
  * cannot be assumed (source, TDS, today's temperature, a pressure, people or litres) is named as missing.
@@ -232,7 +253,7 @@ export function siteFrom(known: Known, rules: HouseRules): SiteResult {
     const field = ANALYSIS_FIELDS[a.field];
     if (field) assumed.push({ field, value: a.value, why: assumedFigureWords(a, source) });
   }
-  const water = waterState(analysis);
+  const { water, safe } = stateOf(analysis, warmestC, rules.calciteIndexMax);
   const altitudeM = n('altitudeM') ?? 0;
   const people = n('people');
   const habits = {
@@ -254,7 +275,7 @@ export function siteFrom(known: Known, rules: HouseRules): SiteResult {
       tdsMgL,
       hardnessMgL,
       water,
-      safe: safeRecovery(water, USUAL_PASSAGE, warmestC, { ...SCALING_LIMITS, calciteIndexMax: rules.calciteIndexMax }),
+      safe,
       disinfectant: pick(
         'disinfectant',
         chlorineMgL > 0 ? 'chlorine' : 'none',

@@ -7,7 +7,8 @@ import { formatNumber, formatReading } from '../../quantity/format.ts';
 import { shownUnit } from '../../quantity/units.ts';
 import { COARSE_MAP } from '../../run/fill.ts';
 import type { SizeInput } from '../kinds/candidates.ts';
-import { evaluate, sharedOf, type Evaluation, type Shared } from './evaluate.ts';
+import { leastYear } from '../kinds/families.ts';
+import { evaluate, evaluateWithin, sharedOf, type Shared } from './evaluate.ts';
 import { readingError } from './readings.ts';
 
 const { abs, max, min } = Math;
@@ -215,15 +216,27 @@ function judge(
 ): Verdict {
   const r = siteFrom(known, input.rules);
   if (!r.ok) return null;
-  const at = ({ design, shared }: Rival): Evaluation =>
-    evaluate(design, input.catalogue, r.site, input.rules, sameWater ? shared : familyOf(design, input, r.site), 'map');
-  const mine = at(own);
+  const { site } = r;
+  const { catalogue, rules } = input;
+  const sharedAt = ({ design, shared }: Rival): Shared | undefined =>
+    sameWater ? shared : familyOf(design, input, site);
+  const mine = evaluate(own.design, catalogue, site, rules, sharedAt(own), 'map');
   const failure = mine.failures[0];
   if (failure) return failure.text;
+  const above = mine.score - by;
   for (const c of contenders) {
-    const other = at(c);
-    if (other.failures.length === 0 && other.score < mine.score - by)
-      return `${designInWords(c.design, input.catalogue)} does better.`;
+    const shared = sharedAt(c);
+    const open = shared?.map.points[0]?.out;
+    // a year that cannot bring it ahead is not worked out
+    const other =
+      shared && open
+        ? evaluateWithin(c.design, catalogue, site, rules, shared, {
+            above,
+            year: leastYear({ open, warm: shared.warm }, c.design, catalogue, site, rules),
+          })
+        : evaluate(c.design, catalogue, site, rules, undefined, 'map');
+    if (other?.failures.length === 0 && other.score < above)
+      return `${designInWords(c.design, catalogue)} does better.`;
   }
   return null;
 }

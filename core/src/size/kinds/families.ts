@@ -267,11 +267,15 @@ function leastOfCore({ fitting, direct }: Core, catalogue: Catalogue, site: Site
 }
 
 /** The least a year of a family can come to: waste, salt and cost as they are against no product pressure. */
-export function leastYear(family: Family, catalogue: Catalogue, site: Site, rules: HouseRules): GiveUp['year'] {
-  const { open, warm } = family;
+export function leastYear(
+  { open, warm }: Pick<Family, 'open' | 'warm'>,
+  design: Design | undefined,
+  catalogue: Catalogue,
+  site: Site,
+  rules: HouseRules,
+): GiveUp['year'] {
   // a coarse solve is within a hundredth of a fine one
   const wasteRatio = 0.98 * (1 / max(1e-6, warm.recovery, open.recovery) - 1);
-  const design = family.cores[0];
   return {
     wasteRatio,
     tdsMgL: 0.9 * min(open.permeateTdsMgL, warm.permeateTdsMgL),

@@ -94,7 +94,7 @@ export function searchDesigns(input: SizeInput, site: Site): Search {
     const queue = opened
       .flatMap((o) => o.hopeful)
       .map((family) => {
-        const year = leastYear(family, catalogue, site, rules);
+        const year = leastYear(family, family.cores[0], catalogue, site, rules);
         return { family, year, least: leastScore(family, year, catalogue, site) };
       })
       .sort((a, b) => a.least - b.least || idsOf(a.family).localeCompare(idsOf(b.family)));
