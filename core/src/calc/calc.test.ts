@@ -68,6 +68,16 @@ describe('figures anyone may check', () => {
     // the rating has the same drop at a larger flow, so the fitted element is the better one
     expect(at({ channelDrop: { bar: 0.1, atFlowLDay: 1900 } }).permeateLDay).toBeGreaterThan(plain.permeateLDay ?? 0);
   });
+  test('a restrictor: an orifice by the root of the pressure, a capillary with its length and Reynolds number', () => {
+    const at = (more: object) => calc('restrictor', { ...restrictor, pressureBar: 4, temperatureC: 25, ...more });
+    expect(at({}).flowLDay).toBeCloseTo(430, 4);
+    expect(at({}).reynolds).toBeGreaterThan(8000);
+    expect(at({}).lengthMm).toBeGreaterThan(30);
+    expect(at({ temperatureC: 5 }).flowLDay).toBeGreaterThan(0.91 * 430);
+    expect(at({ kind: 'orifice', pressureBar: 1 })).toMatchObject({ flowLDay: 215, reynolds: null, lengthMm: null });
+    expect(at({ pressureBar: 0 })).toMatchObject({ flowLDay: 0, reynolds: null });
+    expect(refused('restrictor', { ...restrictor, boreMm: 0.3, pressureBar: 4, temperatureC: 25 }).path).toBe('boreMm');
+  });
   test('two elements side by side make more than one, in series they thicken the concentrate more', () => {
     const at = (more: object) =>
       calc('element', {

@@ -33,7 +33,7 @@ export function amountsOf(ions: z.output<typeof ionsMgL> | undefined): Amounts {
   return out;
 }
 
-const elementTemperatureC = z.number().min(0.1).max(45);
+export const elementTemperatureC = z.number().min(0.1).max(45);
 
 export const element = z.strictObject({
   ratedPermeateLDay: positive.max(20000),
@@ -76,11 +76,13 @@ export function fitted(e: z.output<typeof element>): Permeability {
   }
 }
 
-const restrictor = z.strictObject({
+export const restrictor = z.strictObject({
   kind: z.enum(['orifice', 'capillary']),
   flowLDay: positive.max(20000),
   atBar: positive.max(25),
   atC: elementTemperatureC,
+  /** a capillary's; a usual one if left out */
+  boreMm: z.number().min(0.1).max(5).optional(),
 });
 
 export const siteFields = {

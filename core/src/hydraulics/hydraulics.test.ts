@@ -9,7 +9,11 @@ import {
   operatingMap,
   osmoticBarPerMgL,
   pressureAtWaterBar,
+  capillaryOf,
+  densityKgM3,
   restrictorFlowLDay,
+  restrictorReynolds,
+  type Restrictor,
   solveTrain,
   tapFlowLMin,
   pressureForFlowBar,
@@ -65,9 +69,60 @@ describe('a restrictor', () => {
     for (const kind of ['orifice', 'capillary'] as const)
       expect(restrictorFlowLDay({ kind, flowLDay: 400, atBar: 4, atC: 25 }, 4, 25)).toBeCloseTo(400, 9);
   });
-  test('in cold water a capillary loses nearly half, an orifice nothing', () => {
+  const capillary = (flowLDay: number, boreMm?: number): Restrictor => ({
+    kind: 'capillary', flowLDay, atBar: 4, atC: 25, ...(boreMm === undefined ? {} : { boreMm }),
+  }); // prettier-ignore
+  test('a capillary of domestic size runs turbulent: little less in cold water, two thirds at half the pressure', () => {
+    for (const flow of [240, 430, 650, 1000]) {
+      const r = capillary(flow);
+      const { boreMm, lengthMm } = capillaryOf(r);
+      expect(boreMm).toBeGreaterThan(0.5);
+      expect(boreMm).toBeLessThan(1.1);
+      expect(lengthMm).toBeGreaterThan(30);
+      expect(lengthMm).toBeLessThan(150);
+      const reynolds = restrictorReynolds(r, 4, 25) ?? 0;
+      expect(reynolds).toBeGreaterThan(5000);
+      expect(reynolds).toBeLessThan(16000);
+      const cold = restrictorFlowLDay(r, 4, 5) / flow;
+      expect(cold).toBeGreaterThan(0.91);
+      expect(cold).toBeLessThan(0.97);
+      const half = restrictorFlowLDay(r, 2, 25) / flow;
+      expect(half).toBeGreaterThan(0.66);
+      expect(half).toBeLessThan(0.69);
+    }
+  });
+  test('a bore its sheet states counts; a long narrow one runs laminar and loses with the viscosity', () => {
+    expect(capillaryOf(capillary(430, 0.9)).lengthMm).toBeGreaterThan(4 * capillaryOf(capillary(430)).lengthMm);
+    const long = capillary(40, 0.8);
+    expect(restrictorReynolds(long, 4, 25)).toBeLessThan(1200);
+    expect(restrictorFlowLDay(long, 4, 4) / 40).toBeCloseTo(viscosityPaS(25) / viscosityPaS(4), 2);
+    // one too narrow keeps its stated flow, its ends holding all of it back
+    expect(capillaryOf(capillary(430, 0.4)).lengthMm).toBe(0);
+    expect(restrictorFlowLDay(capillary(430, 0.4), 4, 25)).toBeCloseTo(430, 4);
+  });
+  test('what it lets through costs the pressure it stands at: friction along it, and its two ends', () => {
+    fc.assert(
+      fc.property(
+        fc.double({ min: 60, max: 1700, noNaN: true }),
+        fc.double({ min: 0.2, max: 12, noNaN: true }),
+        fc.double({ min: 1, max: 40, noNaN: true }),
+        (flow, bar, c) => {
+          const r = capillary(flow);
+          const { boreMm, lengthMm, endLoss } = capillaryOf(r);
+          const lMin = restrictorFlowLDay(r, bar, c) / 1440;
+          const along = tubeDropBar({ boreMm, lengthM: lengthMm / 1000, riseM: 0 }, lMin, c);
+          const speed = lMin / 60000 / ((Math.PI * (boreMm / 1000) ** 2) / 4);
+          const ends = (endLoss * 0.5 * densityKgM3(c) * speed * speed) / 1e5;
+          expect((along + ends) / bar).toBeCloseTo(1, 5);
+          // and it rises with the pressure, through the transition too
+          expect(restrictorFlowLDay(r, bar * 1.01, c) / 1440).toBeGreaterThan(lMin);
+        },
+      ),
+      { numRuns: 500, seed: 5 },
+    );
+  });
+  test('an orifice goes by the square root of the pressure and does not feel the cold', () => {
     const at = { flowLDay: 400, atBar: 4, atC: 25 };
-    expect(restrictorFlowLDay({ kind: 'capillary', ...at }, 4, 4)).toBeCloseTo(400 * (0.89 / 1.567), -1);
     expect(restrictorFlowLDay({ kind: 'orifice', ...at }, 4, 4)).toBe(400);
     expect(restrictorFlowLDay({ kind: 'orifice', ...at }, 1, 4)).toBe(200);
     expect(restrictorFlowLDay({ kind: 'orifice', ...at }, -1, 4)).toBe(0);

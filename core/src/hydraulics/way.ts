@@ -1,4 +1,4 @@
-import { rootOfFalling } from './root.ts';
+import { rootOfFalling } from '../quantity/root.ts';
 import { tubeDropBar, type TubeRun } from './tube.ts';
 
 /** Tubes, filters and fittings one after the other, as what passes them feels it. */

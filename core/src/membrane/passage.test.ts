@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
 import { mains, rating } from '../testing/fixtures.ts';
 import {
   charges,
@@ -48,23 +49,52 @@ describe('what passes of each species', () => {
   test('hard water is held back better than salt, nitrate and boron worse, and the product is neutral', () => {
     const feed = composition({ ...mains(480, 300).molL, B: 1e-5, F: 2e-5, Pb: 1e-8 });
     const { passage, product } = passed(feed);
-    expect(passage.Ca).toBeLessThan(0.3 * (passage.Na ?? 0));
+    expect(passage.Ca).toBeLessThan(0.4 * (passage.Na ?? 0));
     expect(passage.SO4).toBeLessThan(passage.Ca ?? 0);
-    expect(passage.NO3).toBeGreaterThan(1.8 * (passage.Na ?? 0));
+    expect(passage.NO3).toBeGreaterThan(passage.Cl ?? 1);
     expect(passage.B).toBeGreaterThan(0.3);
     const { cations, anions } = charges(product.molL);
     expect(cations).toBeCloseTo(anions, 12);
     expect(product.tdsMgL).toBeLessThan(0.1 * feed.tdsMgL);
   });
-  test('every species of an analysis has its figure, none passes more than there is', () => {
+  test('every species of an analysis has its figure', () => {
     expect(SPECIES_KEYS.length).toBeGreaterThanOrEqual(14);
     const { passage } = passed(composition(Object.fromEntries(SPECIES_KEYS.map((k) => [k, 1e-4]))));
     for (const k of SPECIES_KEYS) {
       expect(RELATIVE_PERMEABILITY[k]).toBeGreaterThan(0);
       expect(passage[k]).toBeGreaterThan(0);
-      // uncharged ones thicken along the channel, so their product may come near the feed
-      expect(passage[k]).toBeLessThan(1.1);
     }
+  });
+  test('no species leaves in greater amount than it came, in any water, and the product is neutral', () => {
+    const mmol = fc.double({ min: 0, max: 6, noNaN: true });
+    fc.assert(
+      fc.property(
+        mmol,
+        mmol,
+        mmol,
+        mmol,
+        mmol,
+        fc.double({ min: 2, max: 7, noNaN: true }),
+        (Ca, Mg, Na, HCO3, SO4, bar) => {
+          const molL = { Ca: Ca / 1e3, Mg: Mg / 1e3, Na: Na / 1e3, HCO3: HCO3 / 1e3, SO4: SO4 / 1e3 };
+          // closed with chloride or sodium, as an analysis is
+          const lack = 2 * (molL.Ca + molL.Mg - molL.SO4) + molL.Na - molL.HCO3;
+          const feed = composition(lack > 0 ? { ...molL, Cl: lack } : { ...molL, Na: molL.Na - lack });
+          fc.pre(feed.tdsMgL > 5);
+          const { out, passage, product } = passed(feed, bar);
+          for (const share of Object.values(passage)) expect(share * out.recovery).toBeLessThanOrEqual(1 + 1e-9);
+          const { cations, anions } = charges(product.molL);
+          expect(Math.abs(cations - anions)).toBeLessThan(1e-9 * Math.max(1e-6, cations + anions) + 1e-12);
+        },
+      ),
+      { numRuns: 200, seed: 7 },
+    );
+  });
+  test('in hard water with little sodium the sodium is not made more of: bicarbonate waits for calcium instead', () => {
+    const feed = composition({ Ca: 2.5e-3, Na: 1e-4, HCO3: 5.1e-3 });
+    const { passage, out } = passed(feed);
+    expect((passage.Na ?? 0) * out.recovery).toBeLessThan(1);
+    expect(passage.HCO3).toBeLessThan(0.6 * (passed(sodiumChloride(feed.tdsMgL)).passage.Cl ?? 0));
   });
   test('more pressure holds more back', () => {
     const at = (bar: number) => passed(mains(480, 300), bar).passage.NO3 ?? 0;

@@ -1,9 +1,10 @@
 import { activated, type Permeability } from './permeability.ts';
 import { composition, type Composition } from '../water/composition.ts';
-import { charges, SPECIES_KEYS, type Amounts, type SpeciesKey } from '../water/species.ts';
+import { rootOfFalling } from '../quantity/root.ts';
+import { SPECIES, SPECIES_KEYS, type Amounts, type SpeciesKey } from '../water/species.ts';
 import { type Slice } from './channel.ts';
 
-const { max } = Math;
+const { exp, max } = Math;
 
 /**
  * Permeability of each species against sodium chloride's, for thin-film polyamide at pH 6 to 8. Middle of what membrane
@@ -60,13 +61,20 @@ function passageOf(relative: number, p: Permeability, temperatureC: number, slic
 export interface SpeciesPassage {
   /** product over feed concentration, by species of the feed */
   readonly passage: Amounts;
-  /** the product, its charges closed with sodium or chloride as the membrane does */
+  /** the product, electrically neutral */
   readonly product: Composition;
 }
 
+/** The potential is looked for within this many thermal voltages either way: a divalent ion then passes e^24 times more easily. */
+const MOST_POTENTIAL = 12;
+
 /**
  * Passage of each species through a solved element. The salt as a whole is the element's own rating; each species goes by
- * its permeability against sodium chloride's in the same slices, and the product is made neutral.
+ * its permeability against sodium chloride's in the same slices. Ions of one sign cannot leave alone: one potential across
+ * the membrane, over all of them, slows those that would run ahead and draws those that lag (the permeability of an ion of
+ * charge z is taken e^(z psi) times its own; Nernst-Planck with a field that is the same for all), so that the product is
+ * neutral. No species leaves in greater amount than it came.
+ * @param feed neutral or nearly so: of one sign alone nothing could pass, and each then goes by itself
  * @param slices noted by `solveWith`
  */
 export function speciesPassage(
@@ -75,18 +83,21 @@ export function speciesPassage(
   temperatureC: number,
   slices: readonly Slice[],
 ): SpeciesPassage {
+  const there = SPECIES_KEYS.filter((k) => (feed.molL[k] ?? 0) > 0);
+  const shareAt = (k: SpeciesKey, psi: number): number =>
+    passageOf(RELATIVE_PERMEABILITY[k] * exp(SPECIES[k].charge * psi), p, temperatureC, slices);
+  const charged = there.filter((k) => SPECIES[k].charge !== 0);
+  // falls as the potential rises: it draws cations through and holds anions back
+  const anionsAhead = (psi: number): number =>
+    -charged.reduce((sum, k) => sum + SPECIES[k].charge * (feed.molL[k] ?? 0) * shareAt(k, psi), 0);
+  const bothSigns = [1, -1].every((sign) => charged.some((k) => SPECIES[k].charge * sign > 0));
+  const psi = bothSigns ? rootOfFalling(anionsAhead, -MOST_POTENTIAL, MOST_POTENTIAL, 1e-12) : 0;
   const passage: Partial<Record<SpeciesKey, number>> = {};
   const molL: Partial<Record<SpeciesKey, number>> = {};
-  for (const k of SPECIES_KEYS) {
-    const c = feed.molL[k];
-    if (c === undefined) continue;
-    const share = passageOf(RELATIVE_PERMEABILITY[k], p, temperatureC, slices);
+  for (const k of there) {
+    const share = shareAt(k, psi);
     passage[k] = share;
-    molL[k] = c * share;
+    molL[k] = (feed.molL[k] ?? 0) * share;
   }
-  const { cations, anions } = charges(molL);
-  // the faster ion waits for its partner: what is too much of one sign is carried by more of the commonest other
-  if (cations < anions) molL.Na = (molL.Na ?? 0) + anions - cations;
-  else molL.Cl = (molL.Cl ?? 0) + cations - anions;
   return { passage, product: composition(molL) };
 }

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { capillaryOf, END_LOSS } from '../hydraulics/restrictor.ts';
 
 /**
  * The parts catalogue as people edit it in shelf/parts.json. Names are generic; a part says what later work needs of it:
@@ -17,6 +18,8 @@ const PortSchema = z.object({
 export type Port = z.infer<typeof PortSchema>;
 
 const positive = z.number().positive();
+/** Bores are made to a few hundredths, and the length a flow asks for goes with their fourth power and more. */
+const LENGTH_TOLERANCE = 0.3;
 const common = {
   id: z.string().regex(/^[a-z0-9][a-z0-9-]*$/, 'lower case letters, digits and hyphens'),
   name: z.string().min(1).max(80),
@@ -51,7 +54,7 @@ export const PartSchema = z.discriminatedUnion('kind', [
         tdsMgL: positive.max(5000),
         recovery: z.number().min(0.02).max(0.6),
       }),
-      saltActivationK: z.number().min(0).max(8000).optional(),
+      saltActivationK: z.number().min(3000).max(6500).optional(),
       massTransfer: z
         .object({ coefficientLDay: positive, atFlowLDay: positive, exponent: z.number().min(0).max(1) })
         .optional(),
@@ -95,12 +98,28 @@ export const PartSchema = z.discriminatedUnion('kind', [
   z.object({
     ...common,
     kind: z.literal('restrictor'),
-    flow: z.object({
-      kind: z.enum(['orifice', 'capillary']),
-      flowLDay: positive.max(10000),
-      atBar: positive.max(15),
-      atC: z.number().min(1).max(45),
-    }),
+    flow: z
+      .object({
+        kind: z.enum(['orifice', 'capillary']),
+        flowLDay: positive.max(10000),
+        atBar: positive.max(15),
+        atC: z.number().min(1).max(45),
+        /** a capillary's, where its sheet says them: they then give its stated flow */
+        boreMm: z.number().min(0.1).max(5).optional(),
+        lengthMm: z.number().min(1).max(5000).optional(),
+      })
+      .superRefine((f, ctx) => {
+        if (f.boreMm === undefined || f.kind === 'orifice') return;
+        const { lengthMm, endLoss } = capillaryOf(f);
+        if (endLoss < END_LOSS)
+          ctx.addIssue({ code: 'custom', path: ['boreMm'], message: 'too narrow for its flow at that pressure' });
+        else if (f.lengthMm !== undefined && Math.abs(lengthMm / f.lengthMm - 1) > LENGTH_TOLERANCE)
+          ctx.addIssue({
+            code: 'custom',
+            path: ['lengthMm'],
+            message: `with that bore its flow asks for about ${String(Math.round(lengthMm))} mm`,
+          });
+      }),
   }),
   z.object({
     ...common,
@@ -114,6 +133,9 @@ export const PartSchema = z.discriminatedUnion('kind', [
   z.object({
     ...common,
     kind: z.literal('permeate-pump'),
+    /** least feed pressure and concentrate flow it strokes at; usual ones where its sheet is silent */
+    minFeedBar: z.number().min(0).max(8).optional(),
+    minConcentrateLMin: z.number().min(0).max(2).optional(),
     /** share of the tank's pressure that still reaches the membrane */
     backShare: z.number().min(0).max(1),
     closeRatio: z.number().min(0.3).max(0.98),

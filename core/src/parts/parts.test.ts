@@ -7,6 +7,7 @@ import {
   HouseRulesSchema,
   partFromRow,
   partOf,
+  PartSchema,
   partRow,
   partsTable,
   reviewTable,
@@ -107,6 +108,23 @@ describe('ratings are asked whether they make sense', () => {
     ],
   ] as [string, Part, RegExp][])('%s is doubted', (_, part, words) => {
     expect(partDoubts(part).join(' ')).toMatch(words);
+  });
+});
+
+describe('a capillary restrictor', () => {
+  const of = (more: object): object => ({
+    ...partOf(shelf, 'restrictor', 'restrictor-430'),
+    flow: { kind: 'capillary', flowLDay: 430, atBar: 4, atC: 25, ...more },
+  });
+  const told = (part: object): string[] =>
+    PartSchema.safeParse(part).error?.issues.map((i) => `${i.path.join('.')}: ${i.message}`) ?? [];
+  test('may state bore and length, which then give its stated flow', () => {
+    expect(told(of({ boreMm: 0.7 }))).toEqual([]);
+    expect(told(of({ boreMm: 0.7, lengthMm: 73 }))).toEqual([]);
+    expect(told(of({ boreMm: 0.7, lengthMm: 300 }))).toEqual([
+      expect.stringMatching(/^flow.lengthMm: with that bore its flow asks for about 7\d mm/),
+    ]);
+    expect(told(of({ boreMm: 0.4 }))).toEqual(['flow.boreMm: too narrow for its flow at that pressure']);
   });
 });
 

@@ -1,4 +1,4 @@
-import { rootOfFalling } from '../hydraulics/root.ts';
+import { rootOfFalling } from '../quantity/root.ts';
 import { pressureAtWaterBar } from '../hydraulics/tank.ts';
 import {
   feedPressures,
