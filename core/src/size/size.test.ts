@@ -2,14 +2,19 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { house, rules, shelf } from '../testing/fixtures.ts';
 import {
+  activated,
   decide,
   edgeOf,
   evaluate,
   highestRecovery,
+  partOf,
   partsOf,
+  permeabilityOf,
   siteFrom,
   studyDesign,
+  USUAL_SALT_ACTIVATION_K,
   type Decision,
+  type Design,
   type Evaluation,
   type Known,
   type SizeInput,
@@ -208,6 +213,46 @@ describe('limits of an element', () => {
     if (!site.ok) throw new Error('site');
     const design = { ...recommended(input()).chosen.design, pumpId: 'pump-large' };
     expect(evaluate(design, shelf, site.site, rules).failures.map((f) => f.code)).toContain('pressure-too-high');
+  });
+});
+
+describe('limits in every season', () => {
+  const codes = (known: Known, design: Partial<Design> = {}): string[] => {
+    const site = siteFrom(known, rules);
+    if (!site.ok) throw new Error('site');
+    return evaluate({ ...recommended(input()).chosen.design, ...design }, shelf, site.site, rules).failures.map(
+      (f) => f.code,
+    );
+  };
+  test('water warmer in summer than a part bears is refused, at its edge it is not', () => {
+    const bears = Math.min(...shelf.map((p) => p.maxTemperatureC));
+    expect(codes({ ...house, warmestC: bears })).not.toContain('feed-too-warm');
+    expect(codes({ ...house, warmestC: bears + 0.5 })).toContain('feed-too-warm');
+    const d = decide({ known: { ...house, warmestC: 43 }, catalogue: shelf, rules });
+    expect(d.kind).toBe('nothing-fits');
+    expect(d.sentence).toMatch(/bears water up to 38 °C; here it comes with 43 °C in summer/);
+  });
+  test('a permeate pump is not put in where feed or concentrate are too weak to drive it', () => {
+    const weak = { ...house, socket: 'no', staticPressureBar: 1.9, runningPressureBar: 1.5, highestPressureBar: 2.2 };
+    expect(codes(weak, { permeatePumpId: 'permeate-pump' })).toContain('permeate-pump-stalls');
+    expect(codes({ ...house, runningPressureBar: 3.2 }, { permeatePumpId: 'permeate-pump' })).not.toContain(
+      'permeate-pump-stalls',
+    );
+    for (const bar of [0.9, 1.2, 1.5, 1.8]) {
+      const d = decide({
+        known: { ...weak, staticPressureBar: bar + 0.3, runningPressureBar: bar },
+        catalogue: shelf,
+        rules,
+      });
+      expect(d.kind === 'recommendation' && d.chosen.design.permeatePumpId !== null).toBe(false);
+    }
+  });
+  test('salt slows more than water in the cold: an element whose sheet is silent is purer there than by water’s factor', () => {
+    const p = permeabilityOf(partOf(shelf, 'element', 'element-135').rating);
+    expect(p.saltActivationK).toBe(USUAL_SALT_ACTIVATION_K);
+    const at = (t: number) => activated(p, t);
+    expect(at(8).b / at(25).b).toBeLessThan(at(8).a / at(25).a);
+    expect(at(33).b / at(25).b).toBeGreaterThan(at(33).a / at(25).a);
   });
 });
 

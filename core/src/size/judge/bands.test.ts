@@ -158,6 +158,24 @@ describe('flip points of every reading', () => {
     expect(said.length).toBeGreaterThan(3);
     for (const words of said) expect(words).toMatch(/.{10}/);
   });
+  test('a well’s switch that was read is as sure as a gauge, not as a guess', () => {
+    const well: Known = { ...house, source: 'well', laboratory: 'clean', switchLowBar: 2.6, switchHighBar: 4.2 };
+    delete well.runningPressureBar;
+    delete well.staticPressureBar;
+    delete well.highestPressureBar;
+    const w = decided(well);
+    const flips = studyDesign({ ...input(), known: well }, w.chosen.design, w.contenders)?.flips ?? [];
+    const errors = Object.fromEntries(flips.map((f) => [f.field, [f.error, f.assumed]]));
+    expect(errors.switchLowBar).toEqual([0.1, false]);
+    expect(errors.staticPressureBar).toEqual([0.1, false]);
+    const width = (known: Known): number => {
+      const b = bandsOf({ ...input(), known }, w.chosen.design, 200, 3)?.litresADay;
+      return b ? b.high - b.low : NaN;
+    };
+    // as wide as with the same pressures read on mains, where nothing of them is a guess
+    const mains: Known = { ...house, staticPressureBar: 4.2, runningPressureBar: 2.6, highestPressureBar: 4.2 };
+    expect(width(well) / width(mains)).toBeLessThan(1.15);
+  });
   test('a figure nobody read is less sure than one that was', () => {
     expect(readingError('coldestC', 8, true)).toBeGreaterThan(readingError('coldestC', 8, false));
   });

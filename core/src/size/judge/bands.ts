@@ -1,5 +1,5 @@
-import { feedWaterAt, siteFrom, type Site } from '../../gauge/site.ts';
-import { numberOf, type FieldKey, type Known } from '../../gauge/fields.ts';
+import { feedWaterAt, siteFrom, type Assumed, type Site } from '../../gauge/site.ts';
+import { type FieldKey, type Known } from '../../gauge/fields.ts';
 import { bell, seeded, type Random } from '../../demand/random.ts';
 import type { Design } from '../../system/design.ts';
 import { designInHouse, seasonTemperatureC } from '../../system/inHouse.ts';
@@ -8,7 +8,7 @@ import { COARSE_MAP, operatingMap } from '../../run/fill.ts';
 import { warmOpen } from './evaluate.ts';
 import { physicalFailures } from './failures.ts';
 import type { SizeInput } from '../kinds/candidates.ts';
-import { readingError } from './readings.ts';
+import { figureError } from './readings.ts';
 
 const { floor, max, min } = Math;
 
@@ -53,12 +53,11 @@ function anotherSite(
   site: Site,
   known: Known,
   errors: SizeInput['errors'],
-  assumed: ReadonlySet<FieldKey>,
+  assumed: readonly Assumed[],
   random: Random,
 ): Site {
   const off = (field: FieldKey, value: number): number => {
-    const guessed = assumed.has(field) || numberOf(known, field) === undefined;
-    const error = (guessed ? undefined : errors?.[field]) ?? readingError(field, value, guessed);
+    const { error } = figureError(field, value, known, site, assumed, errors);
     return value + (bell(random) / 2) * error;
   };
   const worstBar = max(0.1, off('runningPressureBar', site.worstBar));
@@ -86,8 +85,7 @@ function anotherSite(
 export function bandsOf(input: SizeInput, design: Design, draws = 500, seed = 1): Bands | null {
   const result = siteFrom(input.known, input.rules);
   if (!result.ok) return null;
-  const { site } = result;
-  const assumed = new Set(result.assumed.map((a) => a.field));
+  const { site, assumed } = result;
   const random = seeded(seed);
   const kept = {
     litres: [] as number[],

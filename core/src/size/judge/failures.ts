@@ -9,7 +9,7 @@ import { branchWayOf, outletOf, trainOf } from '../../system/inHouse.ts';
 import { type Operating } from '../../run/operate.ts';
 import type { ElementOutput } from '../../membrane/element.ts';
 import { formatNumber, formatReading } from '../../quantity/format.ts';
-import { findPart, partOf, partsOf, type Catalogue, type PartOf } from '../../parts/catalogue.ts';
+import { findPart, partOf, partsOf, type Catalogue, type Part, type PartOf } from '../../parts/catalogue.ts';
 import type { HouseRules } from '../../rules/rules.ts';
 import { carbonWork } from '../../treatment/carbon.ts';
 import { lampWork, UV_DOSE } from '../../treatment/lamp.ts';
@@ -31,6 +31,8 @@ export type FailureCode =
   | 'no-room'
   | 'pressure-too-high'
   | 'pump-starves'
+  | 'permeate-pump-stalls'
+  | 'feed-too-warm'
   | 'recovery-too-high'
   | 'recovery-too-low'
   | 'never-shuts'
@@ -100,6 +102,12 @@ export function earlyFailures(design: Design, catalogue: Catalogue, site: Site, 
       code: 'feed-too-salty',
       text: `${element.name} is made for up to ${formatNumber(element.maxTdsMgL, 4)} mg/L; this water has ${formatNumber(site.tdsMgL, 4)}.`,
     });
+  const tender = tenderest(design, catalogue);
+  if (tender && site.warmestC > tender.maxTemperatureC)
+    out.push({
+      code: 'feed-too-warm',
+      text: `${tender.name} bears water up to ${formatReading(tender.maxTemperatureC)} °C; here it comes with ${formatReading(site.warmestC)} °C in summer.`,
+    });
   if (design.pumpId !== null && site.socket === 'no')
     out.push({ code: 'no-socket', text: 'A pump needs a socket, and there is none in the cupboard.' });
   if (design.lampId !== null && site.socket === 'no')
@@ -129,6 +137,34 @@ export function earlyFailures(design: Design, catalogue: Catalogue, site: Site, 
   const room = roomFailure(design, catalogue, site);
   if (room) out.push(room);
   return out;
+}
+
+/** The part of a design that bears the least warmth; none where the shelf does not know them. */
+function tenderest(design: Design, catalogue: Catalogue): Part | undefined {
+  return Object.values(design)
+    .flat()
+    .flatMap((id) => (typeof id === 'string' ? (findPart(catalogue, id) ?? []) : []))
+    .reduce<Part | undefined>((m, p) => (m && m.maxTemperatureC <= p.maxTemperatureC ? m : p), undefined);
+}
+
+/** What a permeate pump strokes at where its sheet is silent: bar at the membrane, L/min of concentrate. */
+const USUAL_STROKE = { minFeedBar: 2, minConcentrateLMin: 0.12 } as const;
+
+/** A permeate pump that the feed or the concentrate is too weak to drive, in the worst season. */
+function strokeFailure(design: Design, catalogue: Catalogue, w: Operating): Failure | null {
+  if (design.permeatePumpId === null) return null;
+  const pump = partOf(catalogue, 'permeate-pump', design.permeatePumpId);
+  const { minFeedBar = USUAL_STROKE.minFeedBar, minConcentrateLMin = USUAL_STROKE.minConcentrateLMin } = pump;
+  const drain = w.middle.out.concentrateLDay / 1440;
+  const weak =
+    w.middle.inletBar < minFeedBar
+      ? `${formatNumber(minFeedBar, 2)} bar at the membrane; there are ${formatNumber(w.middle.inletBar, 2)} at the worst hour`
+      : drain < minConcentrateLMin
+        ? `${formatNumber(minConcentrateLMin, 2)} L/min of concentrate; there are ${formatNumber(drain, 2)}`
+        : null;
+  return weak === null
+    ? null
+    : { code: 'permeate-pump-stalls', text: `The permeate pump does not stroke: it wants ${weak}.` };
 }
 
 /** A pump on top of the night-time pressure must stay below what the weakest part bears. */
@@ -186,6 +222,8 @@ export function physicalFailures(
           ? `The shut-off would close at ${formatNumber(w.fill.closeBar, 2)} bar, below the tank’s air charge: no water is stored.`
           : `At ${formatNumber(w.middle.inletBar, 2)} bar and ${formatReading(w.temperatureC)} °C the tank does not reach the ${formatNumber(w.fill.closeBar, 2)} bar that shuts it within a day: the drain would run on.`,
     });
+  const stalls = strokeFailure(design, catalogue, w);
+  if (stalls) out.push(stalls);
   const need = site.litresADay * rules.spareCapacity;
   if (w.direct && w.tapFlowLMin < site.wantedTapFlowLMin)
     out.push({

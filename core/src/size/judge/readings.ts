@@ -1,4 +1,5 @@
-import type { FieldKey } from '../../gauge/fields.ts';
+import { numberOf, type FieldKey, type Known } from '../../gauge/fields.ts';
+import type { Assumed, Site } from '../../gauge/site.ts';
 
 /** Error of an ordinary reading, and of a figure that was only assumed: an absolute part and a share of the value. */
 const ERRORS: Readonly<Partial<Record<FieldKey, { read: [number, number]; assumed: [number, number] }>>> = {
@@ -30,4 +31,28 @@ export function readingError(field: FieldKey, value: number, assumed: boolean): 
   const e = ERRORS[field];
   const [fixed, share] = e ? (assumed ? e.assumed : e.read) : [0, 0.05];
   return fixed + share * Math.abs(value);
+}
+
+/** The readings a pressure of a house may stand on, the first there is: behind a well it is a setting of its switch. */
+const STANDS_ON: Readonly<Partial<Record<FieldKey, readonly FieldKey[]>>> = {
+  runningPressureBar: ['switchLowBar'],
+  switchLowBar: ['switchLowBar', 'staticPressureBar'],
+  staticPressureBar: ['staticPressureBar', 'switchHighBar', 'switchLowBar'],
+  highestPressureBar: ['switchHighBar', 'staticPressureBar'],
+};
+
+/** Half-width of a house's own figure: by its meter where it was read, else as wide as a guess. @param errors of readings whose meter is known */
+export function figureError(
+  field: FieldKey,
+  value: number,
+  known: Known,
+  site: Pick<Site, 'source'>,
+  assumed: readonly Assumed[],
+  errors: Partial<Record<FieldKey, number>> | undefined,
+): { readonly error: number; readonly assumed: boolean } {
+  const from = (site.source === 'well' ? STANDS_ON[field] : undefined) ?? [field];
+  const read = from.find((f) => numberOf(known, f) !== undefined);
+  const guessed = read === undefined || assumed.some((a) => a.field === read);
+  const meter = guessed ? undefined : errors?.[read];
+  return { error: meter ?? readingError(read ?? field, value, guessed), assumed: guessed };
 }

@@ -1,5 +1,5 @@
-import { siteFrom, type Site } from '../../gauge/site.ts';
-import { GAUGE_FIELDS, numberOf, type FieldKey, type Known } from '../../gauge/fields.ts';
+import { siteFrom, type Assumed, type Site } from '../../gauge/site.ts';
+import { GAUGE_FIELDS, type FieldKey, type Known } from '../../gauge/fields.ts';
 import { designInHouse, type InHouse } from '../../system/inHouse.ts';
 import { operate } from '../../run/operate.ts';
 import { designInWords, sameDesign, type Design } from '../../system/design.ts';
@@ -9,7 +9,7 @@ import { COARSE_MAP } from '../../run/fill.ts';
 import type { SizeInput } from '../kinds/candidates.ts';
 import { leastYear } from '../kinds/families.ts';
 import { evaluate, evaluateWithin, sharedOf, type Shared } from './evaluate.ts';
-import { readingError } from './readings.ts';
+import { figureError } from './readings.ts';
 
 const { abs, max, min } = Math;
 
@@ -247,11 +247,11 @@ function flipOf(
   own: Rival,
   contenders: readonly Rival[],
   site: Site,
-  assumed: boolean,
+  taken: readonly Assumed[],
 ): FlipPoint | null {
   const reading = lever.read(site, input.known);
   if (reading === undefined) return null;
-  const error = (assumed ? undefined : input.errors?.[lever.field]) ?? readingError(lever.field, reading, assumed);
+  const { error, assumed } = figureError(lever.field, reading, input.known, site, taken, input.errors);
   const verdict = (v: number, by = 0): Verdict =>
     judge(input, own, contenders, lever.apply(input.known, site, v), lever.still === true, by);
   const works = (v: number): boolean => verdict(v) === null;
@@ -338,14 +338,12 @@ export function studyDesign(input: SizeInput, design: Design, contenders: readon
   const result = siteFrom(input.known, input.rules);
   if (!result.ok) return null;
   const { site, assumed } = result;
-  const isAssumed = (f: FieldKey): boolean =>
-    assumed.some((a) => a.field === f) || (numberOf(input.known, f) === undefined && f !== 'switchLowBar');
   const rivalOf = (d: Design): Rival => ({ design: d, shared: familyOf(d, input, site) });
   const own = rivalOf(design);
   const others = contenders.filter((c) => !sameDesign(c, design)).map(rivalOf);
   // a design that is not the best here (it was chosen by hand) is only asked whether it still does
   const rivals = judge(input, own, others, input.known, true) === null ? others : [];
-  const flips = LEVERS.flatMap((l) => flipOf(l, input, own, rivals, site, isAssumed(l.field)) ?? []).sort(
+  const flips = LEVERS.flatMap((l) => flipOf(l, input, own, rivals, site, assumed) ?? []).sort(
     (a, b) => distance(a) - distance(b),
   );
   let noPumpFromBar: number | null = null;
