@@ -30,6 +30,7 @@ export * from './run/openTap.ts';
 export * from './run/operate.ts';
 export * from './run/months.ts';
 export * from './run/simulate.ts';
+export * from './run/sample.ts';
 export * from './run/step.ts';
 export * from './run/withoutMembrane.ts';
 export * from './run/simulateDirect.ts';
@@ -57,6 +58,7 @@ export {
   missingParts,
   partsAsked,
   sameDesign,
+  sameKind,
   type Design,
   type DesignDifference,
 } from './system/design.ts';

@@ -40,6 +40,11 @@ export interface Permeability extends ElementTraits {
   readonly inParallel?: number | undefined;
 }
 
+/** Salt permeability of all elements together at a temperature, L/day. @param temperatureC 0 to 45 C */
+export function saltLDayAt(p: Permeability, temperatureC: number): number {
+  return activated(p, temperatureC).b * (p.inSeries ?? 1) * (p.inParallel ?? 1);
+}
+
 /** Activation of both permeabilities at a temperature: water x a, salt x b. */
 export function activated(p: Permeability, temperatureC: number): { a: number; b: number } {
   const f = temperatureFactor(temperatureC);

@@ -1,3 +1,4 @@
+import type { YearFigures } from '../size/judge/year.ts';
 import { CORE_VERSION } from '../coreVersion.ts';
 import { siteFrom } from '../gauge/site.ts';
 import type { Catalogue } from '../parts/catalogue.ts';
@@ -49,7 +50,7 @@ export function makeVersion(input: SizeInput, what: Proposal, approval: Approval
   const { before } = approval;
   const system = withLastingIds(buildSystem(choice, catalogue, site), before?.system ?? null, approval.newId);
   const view = viewOf(system, site, assumed, rules);
-  const told = 'design' in what ? toldOf(what.design, input, catalogue, rules) : what.assembly;
+  const told = 'design' in what ? toldOf(what.design, input, catalogue, rules) : { ...what.assembly, year: null };
   const { worst } = view;
   return {
     v: DOCUMENT_VERSION,
@@ -68,8 +69,9 @@ export function makeVersion(input: SizeInput, what: Proposal, approval: Approval
         litresADay: worst.litresADay,
         tapFlowLMin: worst.tapFlowLMin,
         fillMinutes: worst.fill.minutes,
-        tankTdsMgL: worst.fill.tankTdsMgL,
-        wasteRatio: Number.isFinite(worst.wasteRatio) ? worst.wasteRatio : 0,
+        // as it is lived with; of a fill where no year was worked out for it
+        tankTdsMgL: told.year?.tdsMgL ?? worst.fill.tankTdsMgL,
+        wasteRatio: told.year?.wasteRatio ?? (Number.isFinite(worst.wasteRatio) ? worst.wasteRatio : 0),
         costYear: told.costYear,
         firstGlassMgL: worst.direct?.firstGlassTdsMgL ?? null,
       },
@@ -88,14 +90,15 @@ function toldOf(
   input: SizeInput,
   catalogue: Catalogue,
   rules: HouseRules,
-): { sentence: string; reasons: readonly string[]; costYear: number | null } {
+): { sentence: string; reasons: readonly string[]; costYear: number | null; year: YearFigures | null } {
   const r = siteFrom(input.known, rules);
-  if (!r.ok) return { sentence: '', reasons: [], costYear: null };
+  if (!r.ok) return { sentence: '', reasons: [], costYear: null, year: null };
   const e = evaluate(design, catalogue, r.site, rules);
   const short = e.failures.map((f) => f.text);
   return {
     sentence: titleOf(e, r.site, catalogue),
     reasons: [...short, ...reasonsFor(e, r.site, input, [])],
     costYear: designFigures(e, catalogue, r.site).costYear,
+    year: e.year,
   };
 }

@@ -1,4 +1,4 @@
-import { activated } from '../membrane/permeability.ts';
+import { saltLDayAt } from '../membrane/permeability.ts';
 import { pressureForFlowBar, type Outlet } from '../hydraulics/outlet.ts';
 import { closingBar, solveTrain, type FeedWater, type Train, type Working } from '../hydraulics/train.ts';
 import { firstGlassTds, tdsAfterStand, type Standing } from '../membrane/stand.ts';
@@ -71,7 +71,7 @@ export function runDirect(
     productTdsMgL: working.out.permeateTdsMgL,
     // it rinses itself as it stops, so that the membrane stands in feed water, not in its concentrate
     feedTdsMgL: water.tdsMgL,
-    saltLDay: saltLDayOf(train, water.temperatureC),
+    saltLDay: saltLDayAt(train.permeability, water.temperatureC),
   };
   return {
     tapFlowLMin: made,
@@ -84,10 +84,4 @@ export function runDirect(
     firstGlassTdsMgL: firstGlassTds(standing, NIGHT_H, GLASS_L),
     afterNightTdsMgL: tdsAfterStand(standing, NIGHT_H),
   };
-}
-
-/** Salt permeability of all elements together at a temperature, L/day. */
-function saltLDayOf(train: Train, temperatureC: number): number {
-  const p = train.permeability;
-  return activated(p, temperatureC).b * (p.inSeries ?? 1) * (p.inParallel ?? 1);
 }

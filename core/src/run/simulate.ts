@@ -1,6 +1,9 @@
 import { drawsOfDay, type Draw, type Habits } from '../demand/draws.ts';
 import { seeded, type Random } from '../demand/random.ts';
 import { pressureAtWaterBar, waterAtPressureL, type AirTank } from '../hydraulics/tank.ts';
+import type { FeedWater, Train } from '../hydraulics/train.ts';
+import { saltLDayAt } from '../membrane/permeability.ts';
+import { tdsAfterStand, type Standing } from '../membrane/stand.ts';
 import { makingAt, type OperatingMap } from './fill.ts';
 
 const { floor, max, min } = Math;
@@ -47,8 +50,8 @@ export interface Source {
   runMinutes: number;
   /** something goes on without anybody drawing: each minute is to be lived through */
   readonly busy: boolean;
-  /** a minute passes */
-  minute: () => void;
+  /** a minute passes, on the clock of what is lived through */
+  minute: (clockMin: number) => void;
   /** Gives what it can of a draw at a clock's minute. @returns litres, what they carry in mg, and how long it took */
   give: (
     litres: number,
@@ -119,7 +122,7 @@ export function liveThrough(
     let next = 0;
     for (let minute = 0; minute < 1440; minute++) {
       const clock = day * 1440 + minute;
-      if (source.busy) source.minute();
+      if (source.busy) source.minute(clock);
       const first = next;
       for (let draw = draws[next]; draw?.minute === minute; draw = draws[++next]) {
         open.push({ draw, since: clock, leftL: draw.litres, atOnceL: 0, mg: 0, doneAt: clock });
@@ -171,6 +174,8 @@ export interface MonthTable {
   readonly product: Float64Array;
   readonly concentrate: Float64Array;
   readonly salt: Float64Array;
+  /** what stands beside the membrane while the tank is full; null leaves the creep at each start out */
+  readonly standing: Standing | null;
 }
 
 const CELLS = 64;
@@ -178,6 +183,7 @@ const CELLS = 64;
 /**
  * Tabulates a month from the train's operating map.
  * @param reopenShare reopening pressure as a share of the closing one, 0 to 1
+ * @param standing see `standingBeside`
  */
 export function monthTable(
   map: OperatingMap,
@@ -185,6 +191,7 @@ export function monthTable(
   days: number,
   reopenShare: number,
   airBar: number,
+  standing: Standing | null,
 ): MonthTable {
   const closeL = waterAtPressureL(tank, map.closeBar, airBar);
   const product = new Float64Array(CELLS + 1);
@@ -203,6 +210,27 @@ export function monthTable(
     product,
     concentrate,
     salt,
+    standing,
+  };
+}
+
+/**
+ * What stands beside the membrane once the tank is full: the last drop made, and on the feed side, shut before its drain
+ * has run out, what stood along the channel between feed and concentrate.
+ * @param holdUp of all elements together, L
+ */
+export function standingBeside(
+  map: OperatingMap,
+  train: Pick<Train, 'permeability'>,
+  water: FeedWater,
+  holdUp: Pick<Standing, 'productL' | 'feedL'>,
+): Standing {
+  const last = map.points.at(-1)?.out;
+  return {
+    ...holdUp,
+    productTdsMgL: last?.permeateTdsMgL ?? 0,
+    feedTdsMgL: last ? (water.tdsMgL + last.concentrateTdsMgL) / 2 : water.tdsMgL,
+    saltLDay: saltLDayAt(train.permeability, water.temperatureC),
   };
 }
 
@@ -222,25 +250,37 @@ export class TankSource implements Source {
   runMinutes = 0;
   busy = false;
   private saltMg: number;
+  /** when it last stopped, on the clock of what is lived through, min */
+  private stopped = 0;
   private table: MonthTable;
   private readonly emptyL: number;
 
-  /** Full at the beginning, with what half a fill carries. @param emptyL content at which the tap no longer runs as wanted, L */
-  constructor(table: MonthTable, emptyL: number) {
+  /**
+   * Full at the beginning.
+   * @param emptyL content at which the tap no longer runs as wanted, L; @param tdsMgL what it carries; of half a fill if left out
+   */
+  constructor(table: MonthTable, emptyL: number, tdsMgL?: number) {
     this.table = table;
     this.emptyL = emptyL;
     this.contentL = table.closeL;
     const half = CELLS / 2;
     const made = table.product[half] ?? 0;
-    this.saltMg = made > 0 ? (this.contentL * (table.salt[half] ?? 0)) / made : 0;
+    const carried = tdsMgL ?? (made > 0 ? (table.salt[half] ?? 0) / made : 0);
+    this.saltMg = this.contentL * carried;
   }
 
-  /** Another month begins. */
-  turn(table: MonthTable): void {
+  /** what stands in it carries, mg/L */
+  get tdsMgL(): number {
+    return this.contentL > 0 ? this.saltMg / this.contentL : 0;
+  }
+
+  /** Another month begins, its clock at nought again. */
+  turn(table: MonthTable, pastMin: number): void {
     this.table = table;
+    this.stopped -= pastMin;
   }
 
-  minute(): void {
+  minute(clockMin: number): void {
     const { closeL, product, concentrate, salt } = this.table;
     const scale = closeL > 0 ? CELLS / closeL : 0;
     // at the middle of the minute
@@ -254,10 +294,13 @@ export class TankSource implements Source {
     this.wasteL += share * read(concentrate, x);
     this.saltMg += share * read(salt, x);
     this.runMinutes += share;
-    if (share < 1 || this.contentL >= closeL) this.busy = false;
+    if (share < 1 || this.contentL >= closeL) {
+      this.busy = false;
+      this.stopped = clockMin + share;
+    }
   }
 
-  give(litres: number): { litres: number; mg: number; minutes: number } {
+  give(litres: number, clockMin: number): { litres: number; mg: number; minutes: number } {
     const take = min(litres, max(0, this.contentL - this.emptyL));
     const mg = take > 0 ? (this.saltMg * take) / this.contentL : 0;
     this.saltMg -= mg;
@@ -265,8 +308,19 @@ export class TankSource implements Source {
     if (!this.busy && this.contentL <= this.table.reopenL) {
       this.busy = true;
       this.starts++;
+      this.saltMg += this.creptMg(clockMin);
     }
     return { litres: take, mg, minutes: 0 };
+  }
+
+  /** Salt that a start pushes into the tank first, beyond what as much fresh product carries: it crept through while it stood. */
+  private creptMg(clockMin: number): number {
+    const { standing, closeL, product, salt } = this.table;
+    if (!standing) return 0;
+    const x = closeL > 0 ? min(CELLS - 1e-9, (this.contentL * CELLS) / closeL) : 0;
+    const fresh = read(salt, x) / max(1e-9, read(product, x));
+    const stood = tdsAfterStand(standing, max(0, clockMin - this.stopped) / 60);
+    return standing.productL * max(0, stood - fresh);
   }
 }
 
@@ -280,8 +334,10 @@ export function live(months: readonly MonthTable[], habits: Habits, emptyL: numb
   const [first] = months;
   if (!first) return [];
   const source = new TankSource(first, emptyL);
+  let past = 0;
   return months.map((m) => {
-    source.turn(m);
+    source.turn(m, past);
+    past = 1440 * m.days;
     return liveThrough(source, m.days, () => drawsOfDay(habits, random));
   });
 }

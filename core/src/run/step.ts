@@ -262,7 +262,8 @@ function stepTank(e: Engine, m: Moment, inputs: Inputs, left: number): Moment {
   const drawnL = drawing * dt;
   const tankL = max(0, m.tankL + product - drawnL);
   // what stood beside the membrane leaves before what is made fresh
-  const saltIn = m.heldL > 0 ? product * m.productSideMgL : rates.salt * dt;
+  const held = min(m.heldL, product);
+  const saltIn = held * m.productSideMgL + (product > 0 ? (1 - held / product) * rates.salt * dt : 0);
   const tds = m.tankL > 1e-9 ? m.tankSaltMg / m.tankL : rates.product > 0 ? rates.salt / rates.product : 0;
   const drawnMg = drawnL * tds;
   const making = runs ? tankL < e.closeL - CLOSE_ENOUGH_L : m.making || tankL <= e.reopenL + CLOSE_ENOUGH_L;

@@ -5,22 +5,29 @@ import {
   ageing,
   bell,
   decide,
+  designInHouse,
   drawsOfDay,
   feedWaterAt,
+  fillTank,
   firstGlassTds,
   live,
-  simulateYear,
+  liveThrough,
   monthsOf,
   monthTable,
   operatingMap,
-  designInHouse,
   reopenShare,
+  sampleDays,
   seeded,
+  simulateYear,
   siteFrom,
+  standingBeside,
+  TankSource,
   tdsAfterStand,
   together,
   trainState,
   waterAtPressureL,
+  yearFigures,
+  yearMaps,
   type Lived,
   type MonthTable,
 } from '../index.ts';
@@ -92,6 +99,7 @@ describe('a year', () => {
       days,
       reopenShare(plant.train),
       plant.airBar,
+      null,
     );
   const closes = (l: Lived, m: MonthTable): number => l.madeL - l.drunkL + m.closeL;
 
@@ -117,14 +125,49 @@ describe('a year', () => {
     expect(at(60).waits).toBeGreaterThan(at(8).waits);
     expect(at(60).tdsMgL).toBeLessThan(at(8).tdsMgL * 1.5);
   });
-  test('by the minute comes to the waste of whole fills, within the hysteresis', () => {
+  test('days lived from draw to draw come to what they come to minute by minute', () => {
+    for (const [temperatureC, litresADay, emptyL] of [
+      [8, 10, 0.5],
+      [14, 25, 0.5],
+      [20, 60, 2],
+    ] as const) {
+      const water = feedWaterAt(site, temperatureC);
+      const map = operatingMap(plant.train, water);
+      const standing = standingBeside(map, plant.train, water, plant.holdUp);
+      const m = monthTable(map, tank, 30, reopenShare(plant.train), plant.airBar, standing);
+      const random = seeded(6);
+      const draws = Array.from({ length: 30 }, () => drawsOfDay({ litresADay, largestDrawL: 3 }, random));
+      const slow = liveThrough(new TankSource(m, emptyL), 30, (day) => draws[day] ?? []);
+      const fast = sampleDays(m, emptyL, draws, 0);
+      expect(Math.abs(fast.wasteL / fast.madeL / (slow.wasteL / slow.madeL) - 1)).toBeLessThan(0.005);
+      expect(Math.abs(fast.madeL / slow.madeL - 1)).toBeLessThan(0.02);
+      expect(Math.abs(fast.runMinutes / slow.runMinutes - 1)).toBeLessThan(0.02);
+      expect(Math.abs(fast.tdsMgL / slow.tdsMgL - 1)).toBeLessThan(0.03);
+      expect(Math.abs(fast.starts / slow.starts - 1)).toBeLessThan(0.03);
+    }
+  });
+  test('a search’s year, lived at the mean temperature only, is the year lived at each within a hundredth', () => {
+    const year = (lived: 'mean' | 'each') =>
+      yearFigures(d.chosen.design, shelf, site, rules, tank, yearMaps(plant.train, site, undefined, lived));
+    const [mean, each] = [year('mean'), year('each')];
+    expect(Math.abs(mean.wasteRatio / each.wasteRatio - 1)).toBeLessThan(0.01);
+    expect(Math.abs(mean.cost / each.cost - 1)).toBeLessThan(0.01);
+    expect(Math.abs(mean.tdsMgL / each.tdsMgL - 1)).toBeLessThan(0.03);
+  });
+  test('lived by the minute comes to the figures the design was chosen by, above those of fills from empty', () => {
     const lived = simulateYear(d.chosen.design, shelf, site, 1);
     expect(lived.months).toHaveLength(12);
     expect(lived.worstMonth).toBe('February');
     const byMinute = lived.year.wasteL / lived.year.madeL;
+    const { year } = d.chosen;
+    if (!year) throw new Error('no year');
+    expect(Math.abs(byMinute / year.wasteRatio - 1)).toBeLessThan(0.02);
+    expect(Math.abs(lived.year.tdsMgL / year.tdsMgL - 1)).toBeLessThan(0.08);
     // a tank kept nearly full pushes back more than one filled from empty
-    expect(byMinute).toBeGreaterThan(d.chosen.year?.wasteRatio ?? 0);
-    expect(byMinute).toBeLessThan(2.2 * (d.chosen.year?.wasteRatio ?? 0));
+    const mean = operatingMap(plant.train, feedWaterAt(site, (site.coldestC + site.warmestC) / 2));
+    const fill = fillTank(mean, tank, 0, plant.airBar);
+    expect(byMinute).toBeGreaterThan(1.03 * (fill.wasteL / fill.madeL));
+    expect(year.tdsMgL).toBeGreaterThan(1.3 * fill.tankTdsMgL);
     expect(Math.abs(lived.year.drunkL / 365 / site.litresADay - 1)).toBeLessThan(0.05);
   });
   test('litres through the pre-filters are what was made and wasted, and a system without a pump takes no power', () => {

@@ -4,7 +4,7 @@ import { doubtsOf, isPrivate, type Doubt } from '../gauge/doubts.ts';
 import { GAUGE_FIELDS, type FieldKey } from '../gauge/fields.ts';
 import type { Catalogue } from '../parts/catalogue.ts';
 import type { Choice } from '../system/build.ts';
-import { choiceOf, designInWords, sameDesign, type Design } from '../system/design.ts';
+import { choiceOf, designInWords, sameDesign, sameKind, type Design } from '../system/design.ts';
 import { alternativesTo, type Alternative } from './explain/alternatives.ts';
 import type { Assembly, SizeInput } from './kinds/candidates.ts';
 import { evaluate, type Evaluation } from './judge/evaluate.ts';
@@ -137,18 +137,21 @@ export function decide(input: SizeInput): Decision {
   };
 }
 
-/** Designs nearest by points, and the best with another element, restrictor, tank or drive: what a moved reading brings up. */
+/** How many kinds of system are looked at beside the one that is advised. */
+const OTHER_KINDS = 4;
+
+/** The best of every other kind of system, and of its own kind the nearest by points and in each part: what a moved reading brings up. */
 function nextInLine(chosen: Evaluation, working: readonly Evaluation[]): Design[] {
   const c = chosen.design;
   const others = working.map((e) => e.design).filter((d) => !sameDesign(d, c));
+  const own = others.filter((d) => sameKind(d, c));
+  const kinds = others.filter((d) => !sameKind(d, c));
   const list = [
-    ...others.slice(0, 3),
-    others.find((d) => d.elementId !== c.elementId || d.elementCount !== c.elementCount),
-    others.find(
-      (d) => d.elementId === c.elementId && d.elementCount === c.elementCount && d.restrictorId !== c.restrictorId,
-    ),
-    others.find((d) => d.tankId !== c.tankId),
-    others.find((d) => d.pumpId !== c.pumpId || d.permeatePumpId !== c.permeatePumpId),
+    ...kinds.filter((d, i) => kinds.findIndex((x) => sameKind(x, d)) === i).slice(0, OTHER_KINDS),
+    ...own.slice(0, 2),
+    own.find((d) => d.elementId !== c.elementId || d.elementCount !== c.elementCount),
+    own.find((d) => d.restrictorId !== c.restrictorId),
+    own.find((d) => d.tankId !== c.tankId),
   ].filter((d) => d !== undefined);
   return list.filter((d, i) => list.findIndex((x) => sameDesign(x, d)) === i);
 }

@@ -104,6 +104,22 @@ export function sameDesign(a: Design, b: Design): boolean {
 }
 const KEYS = Object.keys(DesignSchema.shape) as (keyof Design)[];
 
+/** What makes a design another kind of system rather than another size of the same: store, drive, what follows the store. */
+const OF_KIND = ['pumpId', 'permeatePumpId', 'deliveryPumpId', 'mineralId', 'lampId', 'dispenserId'] as const;
+
+/** Whether two designs are of one kind, and differ in their trim only: which element, restrictor, tank, size of pump. */
+export function sameKind(a: Design, b: Design): boolean {
+  const has = (v: string | null): boolean => v !== null;
+  return has(a.tankId) === has(b.tankId) && OF_KIND.every((k) => has(a[k]) === has(b[k]));
+}
+
+/** A design's store and drive in words: "a tank with a permeate pump". */
+export function kindInWords(d: Design): string {
+  const drive =
+    d.pumpId !== null ? 'with a booster pump' : d.permeatePumpId !== null ? 'with a permeate pump' : 'without a pump';
+  return `${d.tankId === null ? 'no tank' : 'a tank'} ${drive}`;
+}
+
 /** "Element 190", or "2 x Element 190" where there are more. */
 export function elementInWords(design: Pick<Design, 'elementId' | 'elementCount'>, catalogue: Catalogue): string {
   const name = partOf(catalogue, 'element', design.elementId).name;

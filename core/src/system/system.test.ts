@@ -25,16 +25,20 @@ import {
 } from '../index.ts';
 import { viewOf } from '../record/view.ts';
 
-function designFor(change: Known = {}): { design: Design; view: SystemView } {
+function designFor(change: Known = {}, own: Partial<Design> = {}): { design: Design; view: SystemView } {
   const input = { known: { ...house, ...change }, catalogue: shelf, rules };
   const d = decide(input);
   if (d.kind !== 'recommendation') throw new Error(d.sentence);
-  const v = viewSystem(input, { design: d.chosen.design });
+  const design = { ...d.chosen.design, ...own };
+  const v = viewSystem(input, { design });
   if (!v.ok) throw new Error(v.reason);
-  return { design: d.chosen.design, view: v.view };
+  return { design, view: v.view };
 }
-const full = designFor({ metalAfter: 'copper', fridge: 'yes', highestPressureBar: 8, airGap: 'yes' });
-const plain = designFor();
+const full = designFor(
+  { metalAfter: 'copper', fridge: 'yes', highestPressureBar: 8, airGap: 'yes' },
+  { permeatePumpId: null },
+);
+const plain = designFor({}, { permeatePumpId: null });
 const kinds = (s: System): string[] => alongTheWater(s).map((c) => c.kind);
 
 describe('the system', () => {

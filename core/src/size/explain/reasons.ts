@@ -28,7 +28,7 @@ export function reasonsFor(e: Evaluation, site: Site, input: SizeInput, working:
     const other = working.find((f) => f.design.pumpId === null && f.design.tankId !== null);
     reasons.push(
       other
-        ? `A booster pump is worth its socket: without it the best design fills in ${formatMinutes(other.worst.fill.minutes)} and sends ${n(other.worst.wasteRatio, 2)} L to the drain for each litre.`
+        ? `A booster pump is worth its socket: without it the best design fills in ${formatMinutes(other.worst.fill.minutes)}${other.year ? ` and sends ${n(other.year.wasteRatio, 2)} L to the drain for each litre over the year` : ''}.`
         : `A booster pump: without one nothing on the shelf does. The same element unpumped: ${lowerFirst(bare?.failures[0]?.text ?? 'the waste is out of proportion.')}`,
     );
   } else if (e.design.permeatePumpId !== null) {
@@ -37,7 +37,7 @@ export function reasonsFor(e: Evaluation, site: Site, input: SizeInput, working:
     );
     reasons.push(
       other
-        ? `A permeate pump, driven by the drain’s own water, keeps the tank’s push off the membrane: ${n(w.wasteRatio, 2)} L to the drain for each litre, against ${n(other.worst.wasteRatio, 2)} for the best design without one.`
+        ? permeatePumpReason(e, other)
         : 'A permeate pump, driven by the drain’s own water: without it or a booster nothing on the shelf does.',
     );
   } else reasons.push(`No booster pump: ${formatReading(site.worstBar)} bar at the worst hour is enough.`);
@@ -57,6 +57,28 @@ export function reasonsFor(e: Evaluation, site: Site, input: SizeInput, working:
     reasons.push('No remineralisation: no metal pipe follows, and nobody asked for it.');
   if (!site.cupboard) reasons.push('The cupboard is not measured: whether it stands in it is not known.');
   return reasons;
+}
+
+/** What a permeate pump is worth, by the figures it betters only. */
+function permeatePumpReason(e: Evaluation, other: Evaluation): string {
+  const n = formatNumber;
+  const better = [
+    ...(e.year && other.year && e.year.wasteRatio < 0.98 * other.year.wasteRatio
+      ? [
+          `${n(e.year.wasteRatio, 2)} L to the drain for each litre over the year, against ${n(other.year.wasteRatio, 2)}`,
+        ]
+      : []),
+    ...(e.worst.fill.minutes < 0.98 * other.worst.fill.minutes
+      ? [`full in ${formatMinutes(e.worst.fill.minutes)}, against ${formatMinutes(other.worst.fill.minutes)}`]
+      : []),
+    ...(e.year && other.year && e.year.tdsMgL < 0.98 * other.year.tdsMgL
+      ? [`drunk at ${n(e.year.tdsMgL, 2)} mg/L, against ${n(other.year.tdsMgL, 2)}`]
+      : []),
+    ...(e.worst.usableL > 1.02 * other.worst.usableL
+      ? [`${n(e.worst.usableL, 2)} L from a full tank, against ${n(other.worst.usableL, 2)}`]
+      : []),
+  ];
+  return `A permeate pump, driven by the drain’s own water, keeps the tank’s push off the membrane${better.length > 0 ? `: ${better.join('; ')} for the best design without one` : ''}.`;
 }
 
 /** What the water is like at the tap: pH and buffer, after the minerals where there are any, and whether metal bears it. */
@@ -118,7 +140,23 @@ function storeReasons(e: Evaluation, site: Site): string[] {
   return [
     `At ${n(w.middle.inletBar, 2)} bar and ${formatReading(w.temperatureC)} °C it fills the tank at ${n(w.litresADay, 2)} L a day; ${formatReading(site.litresADay)} L are used.`,
     `A full tank gives ${n(w.usableL, 2)} L at the tap and is full again in ${formatMinutes(w.fill.minutes)}; it shuts at ${n(w.fill.closeBar, 2)} bar.`,
-    `The tank holds about ${n(w.fill.tankTdsMgL, 2)} mg/L from a feed of ${n(site.tdsMgL, 3)} (${n(100 * (1 - w.fill.tankTdsMgL / site.tdsMgL), 3)} % held back over the fill), and ${n(w.wasteRatio, 2)} L go to the drain for each litre.`,
+    ...livedReasons(e, site),
+  ];
+}
+
+/** Salt and waste as a tank is lived with; of one fill from empty where the design fails before it is. */
+function livedReasons(e: Evaluation, site: Site): string[] {
+  const { fill, wasteRatio } = e.worst;
+  const n = formatNumber;
+  const feed = `from a feed of ${n(site.tdsMgL, 3)}`;
+  if (!e.year)
+    return [
+      `A fill from empty holds about ${n(fill.tankTdsMgL, 2)} mg/L ${feed}, and ${n(wasteRatio, 2)} L go to the drain for each litre.`,
+    ];
+  const { cold, warm } = e.year;
+  return [
+    `It is drunk at about ${n(cold.tdsMgL, 2)} mg/L in the coldest water and ${n(warm.tdsMgL, 2)} in the warmest, ${feed}: a fill in one go holds ${n(fill.tankTdsMgL, 2)}, the rest creeps through the membrane while it stands and is pushed in at each start.`,
+    `Lived with, near full, it sends ${n(cold.wasteRatio, 2)} L to the drain for each litre in the coldest water, ${n(warm.wasteRatio, 2)} in the warmest.`,
   ];
 }
 

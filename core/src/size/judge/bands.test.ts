@@ -7,7 +7,7 @@ import {
   evaluate,
   productWater,
   readingError,
-  sameDesign,
+  sameKind,
   searchDesigns,
   siteFrom,
   studyDesign,
@@ -138,17 +138,32 @@ describe('flip points of every reading', () => {
     });
     expect([...distance].sort((a, b) => a - b)).toEqual(distance);
   });
-  test('deciding anew over and over finds the edge of the hardness where the root search does, within its error', () => {
+  test('inside a reading’s edges deciding anew leads to the same kind of system, beyond them the design fails', () => {
     const flip = study.flips.find((f) => f.field === 'hardnessMgL');
     if (flip?.holdsTo == null) throw new Error('no edge');
-    let scanned = flip.reading;
-    for (let h = flip.reading; h < flip.holdsTo + 30; h += 1) {
-      const now = decide(input({ hardnessMgL: h }));
-      if (now.kind !== 'recommendation' || !sameDesign(now.chosen.design, d.chosen.design)) break;
-      scanned = h;
-      if (h > flip.reading + 3 && h < flip.holdsTo - 6) h += 8;
+    const fails = (hardnessMgL: number): boolean => {
+      const at = siteFrom({ ...house, hardnessMgL }, rules);
+      if (!at.ok) throw new Error('the house is known');
+      return evaluate(d.chosen.design, shelf, at.site, rules).failures.length > 0;
+    };
+    const trims = new Set<string>();
+    for (let h = flip.reading; h < flip.holdsTo; h += 25) {
+      const now = decided({ hardnessMgL: h });
+      expect([h, sameKind(now.chosen.design, d.chosen.design)]).toEqual([h, true]);
+      trims.add(designInWords(now.chosen.design, shelf));
+      expect(fails(h)).toBe(false);
     }
-    expect(Math.abs(scanned - flip.holdsTo)).toBeLessThan(flip.error);
+    // another size of the same kind is no flip
+    expect(trims.size).toBeGreaterThan(1);
+    expect(fails(flip.holdsTo + 5)).toBe(true);
+  });
+  test('another kind that comes ahead by more than the band flips the decision, and is named', () => {
+    // without pressure to spare a booster comes ahead: the same house, its running pressure scrubbed down
+    const edge = study.flips.find((f) => f.field === 'runningPressureBar');
+    if (edge?.holdsFrom == null) throw new Error('no edge');
+    const low = decided({ runningPressureBar: edge.holdsFrom - 0.3 });
+    expect(sameKind(low.chosen.design, d.chosen.design)).toBe(false);
+    expect(edge.below).toMatch(/^(A tank|No tank) with(out)? a .* does better: |stroke|L a day|shut/);
   });
   test('each edge says what comes of it beyond', () => {
     const said = study.flips.flatMap((f) => [

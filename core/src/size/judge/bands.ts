@@ -6,6 +6,7 @@ import { designInHouse, seasonTemperatureC } from '../../system/inHouse.ts';
 import { operate, operateDirect } from '../../run/operate.ts';
 import { COARSE_MAP, operatingMap } from '../../run/fill.ts';
 import { warmOpen } from './evaluate.ts';
+import { liveSample } from './year.ts';
 import { physicalFailures } from './failures.ts';
 import type { SizeInput } from '../kinds/candidates.ts';
 import { figureError } from './readings.ts';
@@ -76,6 +77,22 @@ function anotherSite(
   };
 }
 
+/** How much more a litre costs the drain, and carries, as the design is lived with than in a fill from empty in the worst season. */
+function livedAgainstFill(
+  design: Design,
+  input: SizeInput,
+  site: Site,
+): { readonly waste: number; readonly tds: number } {
+  const plant = designInHouse(design, input.catalogue, site, 'worst');
+  if (!plant.tank) return { waste: 1, tds: 1 };
+  const water = feedWaterAt(site, seasonTemperatureC(site, 'worst'));
+  const map = operatingMap(plant.train, water, COARSE_MAP);
+  const o = operate(plant, site, 'worst', site.wantedTapFlowLMin, map, 'map');
+  const l = liveSample(plant, plant.tank, site, map, water);
+  if (!(l.madeL > 0 && Number.isFinite(o.wasteRatio) && o.wasteRatio > 0)) return { waste: 1, tds: 1 };
+  return { waste: l.wasteL / l.madeL / o.wasteRatio, tds: l.tdsMgL / o.fill.tankTdsMgL };
+}
+
 /**
  * Draws readings and parts at random within their errors and works the design out for each.
  * @param draws 500 or more for steady bands
@@ -95,6 +112,7 @@ export function bandsOf(input: SizeInput, design: Design, draws = 500, seed = 1)
     usable: [] as number[],
     tap: [] as number[],
   };
+  const lived = livedAgainstFill(design, input, site);
   let holds = 0;
   for (let i = 0; i < draws; i++) {
     const s = anotherSite(site, input.known, input.errors, assumed, random);
@@ -123,8 +141,8 @@ export function bandsOf(input: SizeInput, design: Design, draws = 500, seed = 1)
     if (physicalFailures(design, input.catalogue, o, warm, s, input.rules).length === 0) holds++;
     kept.litres.push(o.litresADay);
     kept.minutes.push(o.fill.minutes);
-    kept.tds.push(o.fill.tankTdsMgL);
-    kept.waste.push(Number.isFinite(o.wasteRatio) ? o.wasteRatio : 1000);
+    kept.tds.push(o.fill.tankTdsMgL * lived.tds);
+    kept.waste.push(Number.isFinite(o.wasteRatio) ? o.wasteRatio * lived.waste : 1000);
     kept.usable.push(o.usableL);
     kept.tap.push(o.tapFlowLMin);
   }

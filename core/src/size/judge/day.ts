@@ -8,7 +8,14 @@ import { designInHouse, type InHouse } from '../../system/inHouse.ts';
 import type { Catalogue } from '../../parts/catalogue.ts';
 import { runDirect } from '../../run/openTap.ts';
 import { operatingMap } from '../../run/fill.ts';
-import { liveThrough, monthTable, TankSource, type Lived, type ServedDraw } from '../../run/simulate.ts';
+import {
+  liveThrough,
+  monthTable,
+  standingBeside,
+  TankSource,
+  type Lived,
+  type ServedDraw,
+} from '../../run/simulate.ts';
 import { OpenTapSource } from '../../run/simulateDirect.ts';
 import { waterAtPressureL, type AirTank } from '../../hydraulics/tank.ts';
 
@@ -84,13 +91,17 @@ export function simulateDay(
 
 function dayOfTank(plant: InHouse, tank: AirTank, site: Site, draws: readonly Draw[], temperatureC: number): LivedDay {
   const map = operatingMap(plant.train, feedWaterAt(site, temperatureC));
-  const table = monthTable(map, tank, 1, reopenShare(plant.train), plant.airBar);
+  const standing = standingBeside(map, plant.train, feedWaterAt(site, temperatureC), plant.holdUp);
+  const table = monthTable(map, tank, 1, reopenShare(plant.train), plant.airBar, standing);
   const fullL = table.closeL;
   const emptyBar = pressureForFlowBar(plant.outlet, site.wantedTapFlowLMin, temperatureC);
   const emptyL = min(fullL, waterAtPressureL(tank, emptyBar, plant.airBar));
   const points: DayPoint[] = [{ minute: 0, contentL: fullL }];
   const served: ServedDraw[] = [];
-  const lived = liveThrough(new TankSource(table, emptyL), 1, () => draws, {
+  // full, with what a day like this leaves in it
+  const before = new TankSource(table, emptyL);
+  liveThrough(before, 1, () => draws);
+  const lived = liveThrough(new TankSource(table, emptyL, before.tdsMgL), 1, () => draws, {
     served: (d) => served.push(d),
     content: (minute, contentL) => points.push({ minute, contentL }),
   });

@@ -8,7 +8,14 @@ import { formatMinutes } from '../../quantity/format.ts';
 import { partOf, type Catalogue } from '../../parts/catalogue.ts';
 import type { HouseRules } from '../../rules/rules.ts';
 import { COARSE_MAP, COARSEST_MAP, FINE_MAP, operatingMap, type OperatingMap } from '../../run/fill.ts';
-import { earlyFailures, highestRecovery, highPressureFailure, physicalFailures, type Failure } from './failures.ts';
+import {
+  earlyFailures,
+  highestRecovery,
+  highPressureFailure,
+  physicalFailures,
+  saltyFailure,
+  type Failure,
+} from './failures.ts';
 import { directYear, yearFigures, yearMaps, type YearFigures, type YearMaps } from './year.ts';
 
 const { max, min } = Math;
@@ -46,6 +53,12 @@ export const SCORE = {
   spare: 3,
   careFactor: 4,
 } as const;
+
+/**
+ * Points within which one kind of system is as good as another: what a litre's difference in the tank, or half a litre to the
+ * drain, comes to. Readings, parts and a household's ways are not known closer than that.
+ */
+export const INDIFFERENCE = 2;
 
 /** What the element makes against no back-pressure in the warmest water on an ordinary moment: where scale is nearest. */
 export function warmOpen(design: Design, catalogue: Catalogue, site: Site, slices?: number): ElementOutput {
@@ -128,6 +141,7 @@ export function sharedOf(
         trainOf(design, catalogue, site, 'today'),
         site,
         detail === COARSE_MAP ? COARSEST_MAP : detail,
+        detail === COARSE_MAP ? 'mean' : 'each',
       )),
   };
 }
@@ -159,7 +173,7 @@ export function evaluateWithin(
   if (failures.length > 0) return { design, worst, failures, year: null, score: score(null) };
   if (giveUp && score(giveUp.year) > giveUp.above) return null;
   const year = yearFigures(design, catalogue, site, rules, plant.tank, family.year());
-  return { design, worst, failures, year, score: score(year) };
+  return { design, worst, failures: saltyFailure(year, site, rules), year, score: score(year) };
 }
 
 /** Judges one design at a house. @param shared what its family shares; not for a design without a tank */
@@ -178,7 +192,8 @@ export function evaluate(
   const worst = operate(plant, site, 'worst', site.wantedTapFlowLMin, family.map, middleFrom);
   const failures = failuresOf(design, catalogue, worst, family.warm, site, rules);
   const year = failures.length > 0 ? null : yearFigures(design, catalogue, site, rules, plant.tank, family.year());
-  return { design, worst, failures, year, score: scoreOf(design, catalogue, worst, family.warm, site, year) };
+  const score = scoreOf(design, catalogue, worst, family.warm, site, year);
+  return { design, worst, failures: year ? saltyFailure(year, site, rules) : failures, year, score };
 }
 
 function failuresOf(

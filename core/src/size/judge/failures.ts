@@ -14,6 +14,7 @@ import type { HouseRules } from '../../rules/rules.ts';
 import { carbonWork } from '../../treatment/carbon.ts';
 import { lampWork, UV_DOSE } from '../../treatment/lamp.ts';
 import { PRODUCT_TRANSMITTANCE, weakestPart } from '../kinds/candidates.ts';
+import type { YearFigures } from './year.ts';
 
 const { max, min, round } = Math;
 
@@ -102,7 +103,7 @@ export function earlyFailures(design: Design, catalogue: Catalogue, site: Site, 
       code: 'feed-too-salty',
       text: `${element.name} is made for up to ${formatNumber(element.maxTdsMgL, 4)} mg/L; this water has ${formatNumber(site.tdsMgL, 4)}.`,
     });
-  const tender = tenderest(design, catalogue);
+  const tender = tenderest(design, catalogue, site.warmestC);
   if (tender && site.warmestC > tender.maxTemperatureC)
     out.push({
       code: 'feed-too-warm',
@@ -139,8 +140,13 @@ export function earlyFailures(design: Design, catalogue: Catalogue, site: Site, 
   return out;
 }
 
-/** The part of a design that bears the least warmth; none where the shelf does not know them. */
-function tenderest(design: Design, catalogue: Catalogue): Part | undefined {
+const leastWarmth = new WeakMap<Catalogue, number>();
+
+/** The part of a design that bears the least warmth, where the house is warmer than some part on the shelf bears. */
+function tenderest(design: Design, catalogue: Catalogue, warmestC: number): Part | undefined {
+  const least = leastWarmth.get(catalogue) ?? min(...catalogue.map((p) => p.maxTemperatureC));
+  leastWarmth.set(catalogue, least);
+  if (warmestC <= least) return undefined;
   return Object.values(design)
     .flat()
     .flatMap((id) => (typeof id === 'string' ? (findPart(catalogue, id) ?? []) : []))
@@ -247,6 +253,22 @@ export function physicalFailures(
     });
   out.push(...carbonFailures(design, catalogue, w, warm, site), ...outletFailures(design, catalogue, w, site));
   return out;
+}
+
+/** What is drunk too salty as a tank is lived with, in the season that is worst for it. */
+export function saltyFailure(year: Pick<YearFigures, 'cold' | 'warm'>, site: Site, rules: HouseRules): Failure[] {
+  const { season, c } =
+    year.warm.tdsMgL > year.cold.tdsMgL
+      ? { season: year.warm, c: site.warmestC }
+      : { season: year.cold, c: site.coldestC };
+  return season.tdsMgL <= rules.productTdsMaxMgL
+    ? []
+    : [
+        {
+          code: 'product-too-salty',
+          text: `Of what is drunk from its tank a litre would carry ${formatNumber(season.tdsMgL, 2)} mg in ${formatReading(c)} °C water, with what creeps through while it stands; the house rule accepts up to ${formatNumber(rules.productTdsMaxMgL, 3)}.`,
+        },
+      ];
 }
 
 /** Flow through the carbon when most passes it: running open in the warmest water, or now, L/min. */

@@ -12,7 +12,7 @@ import { runDirect } from '../../run/openTap.ts';
 import { waterAtPressureL } from '../../hydraulics/tank.ts';
 import { simulateDirect } from '../../run/simulateDirect.ts';
 import { MONTH_NAMES, monthsOf } from '../../run/months.ts';
-import { live, monthTable, together, type Lived } from '../../run/simulate.ts';
+import { live, monthTable, standingBeside, together, type Lived } from '../../run/simulate.ts';
 
 /** What a design does in one month, at an ordinary moment and as the household lives. */
 export interface MonthPoint {
@@ -98,7 +98,8 @@ export function simulateYear(design: Design, catalogue: Catalogue, site: Site, s
   const tables = months.map((m, i) => {
     const map = maps[i];
     if (!map) throw new RangeError('a month without its map');
-    return monthTable(map, tank, m.days, share, plant.airBar);
+    const standing = standingBeside(map, plant.train, feedWaterAt(site, m.temperatureC), plant.holdUp);
+    return monthTable(map, tank, m.days, share, plant.airBar, standing);
   });
   const emptyBar = pressureForFlowBar(plant.outlet, site.wantedTapFlowLMin, site.todayC);
   const emptyL = waterAtPressureL(tank, emptyBar, plant.airBar);

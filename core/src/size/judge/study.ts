@@ -2,13 +2,13 @@ import { siteFrom, type Assumed, type Site } from '../../gauge/site.ts';
 import { GAUGE_FIELDS, type FieldKey, type Known } from '../../gauge/fields.ts';
 import { designInHouse, type InHouse } from '../../system/inHouse.ts';
 import { operate } from '../../run/operate.ts';
-import { designInWords, sameDesign, type Design } from '../../system/design.ts';
+import { designInWords, kindInWords, sameDesign, sameKind, type Design } from '../../system/design.ts';
 import { formatNumber, formatReading } from '../../quantity/format.ts';
 import { shownUnit } from '../../quantity/units.ts';
 import { COARSE_MAP } from '../../run/fill.ts';
 import type { SizeInput } from '../kinds/candidates.ts';
 import { leastYear } from '../kinds/families.ts';
-import { evaluate, evaluateWithin, sharedOf, type Shared } from './evaluate.ts';
+import { evaluate, evaluateWithin, INDIFFERENCE, sharedOf, type Shared } from './evaluate.ts';
 import { figureError } from './readings.ts';
 
 const { abs, max, min } = Math;
@@ -35,7 +35,7 @@ export interface FlipPoint {
   readonly below: string | null;
   readonly above: string | null;
   readonly sentence: string;
-  /** at the end of the reading's uncertainty the design fails, or another is well ahead: worth taking again */
+  /** at the end of the reading's uncertainty the design fails, or another kind is ahead: worth taking again */
   readonly near: boolean;
 }
 
@@ -186,9 +186,6 @@ export function edgeOf(works: (v: number) => boolean, good: number, end: number)
   return 0.5 * (inside + outside);
 }
 
-/** Points by which another design must be ahead for a reading to be worth taking again. */
-const MATTERS = 1;
-
 /** What would be said of the design at a moved reading: null where the decision stands. */
 type Verdict = string | null;
 
@@ -203,17 +200,10 @@ const familyOf = (design: Design, input: SizeInput, site: Site): Shared | undefi
   design.tankId === null ? undefined : sharedOf(design, input.catalogue, site, COARSE_MAP);
 
 /**
- * Judges a design and its contenders at moved readings: it falls when it fails, or when another does better.
- * @param by points another must be ahead
+ * Judges a design at moved readings: it falls when it fails, or when another kind of system is ahead of it, and of every
+ * other size of its own kind, by more than the band within which they are as good. Another size of the same kind is no flip.
  */
-function judge(
-  input: SizeInput,
-  own: Rival,
-  contenders: readonly Rival[],
-  known: Known,
-  sameWater: boolean,
-  by = 0,
-): Verdict {
+function judge(input: SizeInput, own: Rival, contenders: readonly Rival[], known: Known, sameWater: boolean): Verdict {
   const r = siteFrom(known, input.rules);
   if (!r.ok) return null;
   const { site } = r;
@@ -223,23 +213,28 @@ function judge(
   const mine = evaluate(own.design, catalogue, site, rules, sharedAt(own), 'map');
   const failure = mine.failures[0];
   if (failure) return failure.text;
-  const above = mine.score - by;
-  for (const c of contenders) {
+  /** whether a contender works and stands below these points; a year that cannot bring it there is not worked out */
+  const below = (c: Rival, points: number): boolean => {
     const shared = sharedAt(c);
     const open = shared?.map.points[0]?.out;
-    // a year that cannot bring it ahead is not worked out
-    const other =
+    const e =
       shared && open
         ? evaluateWithin(c.design, catalogue, site, rules, shared, {
-            above,
+            above: points,
             year: leastYear({ open, warm: shared.warm }, c.design, catalogue, site, rules),
           })
         : evaluate(c.design, catalogue, site, rules, undefined, 'map');
-    if (other?.failures.length === 0 && other.score < above)
-      return `${designInWords(c.design, catalogue)} does better.`;
-  }
-  return null;
+    return e?.failures.length === 0 && e.score < points;
+  };
+  const ahead = contenders.find((c) => !sameKind(c.design, own.design) && below(c, mine.score - INDIFFERENCE));
+  if (!ahead) return null;
+  const points = evaluate(ahead.design, catalogue, site, rules, sharedAt(ahead), 'map').score + INDIFFERENCE;
+  return contenders.some((c) => sameKind(c.design, own.design) && below(c, points))
+    ? null
+    : `${capital(kindInWords(ahead.design))} does better: ${designInWords(ahead.design, catalogue)}.`;
 }
+
+const capital = (words: string): string => words.charAt(0).toUpperCase() + words.slice(1);
 
 function flipOf(
   lever: Lever,
@@ -252,8 +247,8 @@ function flipOf(
   const reading = lever.read(site, input.known);
   if (reading === undefined) return null;
   const { error, assumed } = figureError(lever.field, reading, input.known, site, taken, input.errors);
-  const verdict = (v: number, by = 0): Verdict =>
-    judge(input, own, contenders, lever.apply(input.known, site, v), lever.still === true, by);
+  const verdict = (v: number): Verdict =>
+    judge(input, own, contenders, lever.apply(input.known, site, v), lever.still === true);
   const works = (v: number): boolean => verdict(v) === null;
   const low = min(lever.min, reading);
   const high = max(lever.max, reading);
@@ -294,8 +289,8 @@ function flipOf(
     above: beyond(holdsTo, 1),
     sentence,
     near:
-      (holdsFrom !== null && reading - error <= holdsFrom && verdict(max(low, reading - error), MATTERS) !== null) ||
-      (holdsTo !== null && reading + error >= holdsTo && verdict(min(high, reading + error), MATTERS) !== null),
+      (holdsFrom !== null && reading - error <= holdsFrom && verdict(max(low, reading - error)) !== null) ||
+      (holdsTo !== null && reading + error >= holdsTo && verdict(min(high, reading + error)) !== null),
   };
 }
 
@@ -332,7 +327,7 @@ function curveOf(input: SizeInput, design: Design, site: Site): TemperaturePoint
 
 /**
  * Looks around a design: which reading would change the decision and where, and what it makes in colder and warmer water.
- * @param contenders designs that stood next in line; where one of them does better the decision changes too
+ * @param contenders designs that stood next in line; where one of another kind does better the decision changes too
  */
 export function studyDesign(input: SizeInput, design: Design, contenders: readonly Design[] = []): DesignStudy | null {
   const result = siteFrom(input.known, input.rules);

@@ -1,17 +1,20 @@
 import { feedWaterAt, type Site } from '../../gauge/site.ts';
-import type { Train } from '../../hydraulics/train.ts';
+import { reopenShare, type FeedWater, type Train } from '../../hydraulics/train.ts';
+import { drawsOfDay, type Draw } from '../../demand/draws.ts';
 import { seeded } from '../../demand/random.ts';
 import { lifeLitres, throughputLDay } from '../../system/wear.ts';
 import type { Design } from '../../system/design.ts';
-import { designInHouse } from '../../system/inHouse.ts';
+import { designInHouse, type InHouse } from '../../system/inHouse.ts';
 import { findPart, partOf, type Catalogue, type Part } from '../../parts/catalogue.ts';
 import type { HouseRules } from '../../rules/rules.ts';
 import { FINE_MAP, fillTank, LONGEST_FILL_MIN, operatingMap, type OperatingMap } from '../../run/fill.ts';
-import type { AirTank } from '../../hydraulics/tank.ts';
+import { pressureForFlowBar } from '../../hydraulics/outlet.ts';
+import { waterAtPressureL, type AirTank } from '../../hydraulics/tank.ts';
 import { runDirect } from '../../run/openTap.ts';
 import { simulateDirect } from '../../run/simulateDirect.ts';
 import { monthsOf } from '../../run/months.ts';
-import { together, type Lived } from '../../run/simulate.ts';
+import { sampleDays, type Sampled } from '../../run/sample.ts';
+import { monthTable, standingBeside, together, type Lived } from '../../run/simulate.ts';
 
 const { min } = Math;
 
@@ -22,15 +25,28 @@ const SAMPLE_DAYS = 10;
 export interface YearMaps {
   readonly temperaturesC: readonly [number, number, number];
   readonly maps: readonly [OperatingMap, OperatingMap, OperatingMap];
+  /** lived through at each temperature; in searches at the mean one, whose ratio to a fill from empty stands for the others */
+  readonly lived: 'each' | 'mean';
 }
 
-/** What a design comes to over a mean year of this household. */
+/** One season as it is lived. */
+export interface LivedSeason {
+  /** litres to the drain for each litre made */
+  readonly wasteRatio: number;
+  /** as drunk, mg/L */
+  readonly tdsMgL: number;
+}
+
+/** What a design comes to over a mean year of this household, as it is lived. */
 export interface YearFigures {
   /** litres to the drain for each litre made, by months */
   readonly wasteRatio: number;
   readonly wasteL: number;
-  /** in the tank, mean of the months, mg/L */
+  /** as drunk, mean of the months, mg/L */
   readonly tdsMgL: number;
+  /** as lived in the coldest and in the warmest water */
+  readonly cold: LivedSeason;
+  readonly warm: LivedSeason;
   /** hours of making water, and so of a pump */
   readonly runHours: number;
   readonly energyKWh: number;
@@ -40,11 +56,11 @@ export interface YearFigures {
 }
 
 /** Works the three maps out. */
-export function yearMaps(train: Train, site: Site, detail = FINE_MAP): YearMaps {
+export function yearMaps(train: Train, site: Site, detail = FINE_MAP, lived: YearMaps['lived'] = 'each'): YearMaps {
   const cold = min(site.coldestC, site.warmestC);
   const temperaturesC = [cold, (cold + site.warmestC) / 2, site.warmestC] as const;
   const at = (t: number): OperatingMap => operatingMap(train, feedWaterAt(site, t), detail);
-  return { temperaturesC, maps: [at(temperaturesC[0]), at(temperaturesC[1]), at(temperaturesC[2])] };
+  return { temperaturesC, maps: [at(temperaturesC[0]), at(temperaturesC[1]), at(temperaturesC[2])], lived };
 }
 
 /** The parabola through three points at equal distances, at a place between -1 and 1. */
@@ -52,27 +68,68 @@ function parabola(y: readonly [number, number, number], x: number): number {
   return y[1] + (x * (y[2] - y[0])) / 2 + (x * x * (y[2] + y[0] - 2 * y[1])) / 2;
 }
 
-/** Twelve months by the parabola through three temperatures, tank by tank. */
+/** Days lived before those that are counted, so that the tank holds what it holds when it is used. */
+const LEAD_DAYS = 2;
+const days = new WeakMap<Site, readonly (readonly Draw[])[]>();
+
+/** The days every design of a house is compared by: the same draws for all, drawn once. */
+function daysOf(site: Site): readonly (readonly Draw[])[] {
+  const known = days.get(site);
+  if (known) return known;
+  const random = seeded(1);
+  const drawn = Array.from({ length: LEAD_DAYS + SAMPLE_DAYS }, () => drawsOfDay(site, random));
+  days.set(site, drawn);
+  return drawn;
+}
+
+/**
+ * Lives some days with a tank: it is refilled from where the shut-off reopens, not from empty, and each start pushes in what
+ * crept through the membrane while it stood.
+ * @param map of this plant in this water
+ */
+export function liveSample(plant: InHouse, tank: AirTank, site: Site, map: OperatingMap, water: FeedWater): Sampled {
+  const emptyBar = pressureForFlowBar(plant.outlet, site.wantedTapFlowLMin, site.todayC);
+  const standing = standingBeside(map, plant.train, water, plant.holdUp);
+  const table = monthTable(map, tank, SAMPLE_DAYS, reopenShare(plant.train), plant.airBar, standing);
+  return sampleDays(table, waterAtPressureL(tank, emptyBar, plant.airBar), daysOf(site), LEAD_DAYS);
+}
+
+/** What a litre comes to at one temperature as it is lived with: to the drain, carried as drunk, minutes of making. */
+type PerLitre = readonly [waste: number, tds: number, minutes: number];
+const NOTHING: PerLitre = [0, 0, 0];
+
+function perLitreLived(l: Sampled): PerLitre {
+  return l.madeL > 0 ? [l.wasteL / l.madeL, l.tdsMgL, l.runMinutes / l.madeL] : NOTHING;
+}
+function perLitreFilled(map: OperatingMap, tank: AirTank, airBar: number): PerLitre {
+  const f = fillTank(map, tank, 0, airBar, LONGEST_FILL_MIN, false);
+  return f.madeL > 0 ? [f.wasteL / f.madeL, f.tankTdsMgL, f.minutes / f.madeL] : NOTHING;
+}
+
+/** Twelve months by the parabola through three temperatures, each lived through for some days of draws. */
 export function yearFigures(
   design: Design,
   catalogue: Catalogue,
   site: Site,
   rules: HouseRules,
   tank: AirTank,
-  { temperaturesC, maps }: YearMaps,
+  { temperaturesC, maps, lived }: YearMaps,
 ): YearFigures {
-  const fills = maps.map((m) => fillTank(m, tank, 0, site.airBar, LONGEST_FILL_MIN, false));
-  const three = (f: (i: number) => number): [number, number, number] => [f(0), f(1), f(2)];
-  const waste = three((i) => {
-    const x = fills[i];
-    return x && x.madeL > 0 ? x.wasteL / x.madeL : 0;
-  });
-  const tds = three((i) => fills[i]?.tankTdsMgL ?? 0);
-  const perLitre = three((i) => {
-    const x = fills[i];
-    return x && x.madeL > 0 ? x.minutes / x.madeL : 0;
-  });
-  return sumYear(design, catalogue, site, rules, temperaturesC, waste, tds, perLitre);
+  const plant = designInHouse(design, catalogue, site, 'today');
+  const livedAt = (i: 0 | 1 | 2): PerLitre =>
+    perLitreLived(liveSample(plant, tank, site, maps[i], feedWaterAt(site, temperaturesC[i])));
+  const byMean = (): [PerLitre, PerLitre, PerLitre] => {
+    const mean = livedAt(1);
+    const [cold, middle, warm] = maps.map((m) => perLitreFilled(m, tank, plant.airBar));
+    const as = (filled = NOTHING): PerLitre => {
+      const scaled = (k: 0 | 1 | 2): number => (middle && middle[k] > 0 ? (filled[k] * mean[k]) / middle[k] : 0);
+      return [scaled(0), scaled(1), scaled(2)];
+    };
+    return [as(cold), mean, as(warm)];
+  };
+  const [cold, mean, warm] = lived === 'each' ? [livedAt(0), livedAt(1), livedAt(2)] : byMean();
+  const three = (k: 0 | 1 | 2): [number, number, number] => [cold[k], mean[k], warm[k]];
+  return sumYear(design, catalogue, site, rules, temperaturesC, three(0), three(1), three(2));
 }
 
 /** The same for a design without a tank: three running states, each lived through for some days of draws. */
@@ -142,7 +199,17 @@ function sumYear(
   // a lamp burns all day: water is never to pass it while it warms up
   const energyKWh = ((pump?.powerW ?? 0) * runHours + (lamp?.powerW ?? 0) * 8760) / 1000;
   const cost = yearCost(design, catalogue, site, rules, wasteRatio, energyKWh);
-  return { wasteRatio, wasteL, tdsMgL: salt / litres, runHours, energyKWh, cost, costPerL: cost / litres };
+  return {
+    wasteRatio,
+    wasteL,
+    tdsMgL: salt / litres,
+    cold: { wasteRatio: waste[0], tdsMgL: tds[0] },
+    warm: { wasteRatio: waste[2], tdsMgL: tds[2] },
+    runHours,
+    energyKWh,
+    cost,
+    costPerL: cost / litres,
+  };
 }
 
 /** A part that is used up, and how long one lasts here. */
