@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { rules, shelf as catalogue } from '../testing/fixtures.ts';
+import { house, rules, shelf as catalogue } from '../testing/fixtures.ts';
 import { CALCULATORS } from '../index.ts';
 
 const shelf = { catalogue, rules };
@@ -77,6 +77,20 @@ describe('figures anyone may check', () => {
     expect(at({ kind: 'orifice', pressureBar: 1 })).toMatchObject({ flowLDay: 215, reynolds: null, lengthMm: null });
     expect(at({ pressureBar: 0 })).toMatchObject({ flowLDay: 0, reynolds: null });
     expect(refused('restrictor', { ...restrictor, boreMm: 0.3, pressureBar: 4, temperatureC: 25 }).path).toBe('boreMm');
+  });
+  test('a sized job says its store and drive, how its fridge is served, and its lived waste once', () => {
+    const of = (change: object) =>
+      calc('size', { format: 'katharos-job', version: 2, known: { ...house, ...change } }) as unknown as {
+        storage: string; pumped: boolean; fridge: { servedL: number; deadlock: boolean } | null;
+        chosen: { year: { wasteRatio: number } }; year: { wasteL: number; madeL: number };
+      }; // prettier-ignore
+    const plain = of({});
+    expect([plain.storage, plain.fridge]).toEqual(['tank', null]);
+    expect(Math.abs(plain.chosen.year.wasteRatio / (plain.year.wasteL / plain.year.madeL) - 1)).toBeLessThan(0.02);
+    const short = of({ fridge: 'yes', fridgeMinBar: 2.1, metalAfter: 'no', socket: 'no' });
+    expect(short.fridge?.deadlock).toBe(true);
+    expect(short.fridge?.servedL).toBeGreaterThan(0);
+    expect(of({ storeWish: 'none' }).storage).toBe('direct');
   });
   test('two elements side by side make more than one, in series they thicken the concentrate more', () => {
     const at = (more: object) =>

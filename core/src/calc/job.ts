@@ -1,4 +1,7 @@
 import { siteFrom, type Site } from '../gauge/site.ts';
+import { waterAtPressureL } from '../hydraulics/tank.ts';
+import { partOf, type Catalogue } from '../parts/catalogue.ts';
+import { branchService } from '../size/explain/reasons.ts';
 import { AnyJobFileSchema, openJob, type OpenedJob } from '../record/jobfile.ts';
 import { buildSystem } from '../system/build.ts';
 import { ofWork, systemInWords, type System } from '../system/system.ts';
@@ -44,6 +47,14 @@ function figures(e: Evaluation, words: (d: Design) => string): Record<string, un
   };
 }
 
+/** Litres a fridge gets from a full tank before its valve starves, and whether it starves before the refill begins; null without one. */
+function fridgeServed(e: Evaluation, site: Site, catalogue: Catalogue): { servedL: number; deadlock: boolean } | null {
+  const fridge = branchService(e, site, catalogue).find((s) => s.outlet === 'fridge');
+  if (!fridge) return null;
+  const fullL = waterAtPressureL(partOf(catalogue, 'tank', e.design.tankId ?? ''), e.worst.fill.closeBar, site.airBar);
+  return { servedL: Math.max(0, fullL - fridge.servedToL), deadlock: fridge.deadlock };
+}
+
 /** The decision for a job. */
 export const size = calculator(
   'size',
@@ -66,6 +77,9 @@ export const size = calculator(
       kind: d.kind,
       sentence: d.sentence,
       reasons: d.reasons,
+      storage: design.tankId === null ? 'direct' : 'tank',
+      pumped: design.pumpId !== null,
+      fridge: fridgeServed(d.chosen, site.site, job.catalogue),
       chosen: figures(d.chosen, words),
       alternatives: d.alternatives.map((a) => ({
         title: a.title,

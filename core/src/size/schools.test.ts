@@ -8,6 +8,7 @@ import {
   designInWords,
   evaluate,
   branchBar,
+  pressureAtWaterBar,
   lifeLitres,
   systemFaults,
   simulateYear,
@@ -20,6 +21,7 @@ import {
   type Known,
   type SizeInput,
 } from '../index.ts';
+import { branchService } from './explain/reasons.ts';
 
 const input = (change: Known = {}, more: Partial<SizeInput['rules']> = {}): SizeInput => ({
   known: { ...house, ...change },
@@ -199,12 +201,34 @@ describe('when reverse osmosis is not the answer', () => {
 });
 
 describe('a fridge', () => {
-  test('is told down to which content it is served', () => {
-    const d = recommended(input({ fridge: 'yes', fridgeMinBar: 1.4 }));
+  test('is told down to which content it is served, and that the refill has begun by then', () => {
+    const d = recommended(input({ fridge: 'yes', fridgeMinBar: 0.7 }));
     expect(d.reasons.join(' ')).toMatch(
-      /The fridge sees [\d.]+ bar from a full tank and is served until [\d.]+ L are left/,
+      /The fridge sees [\d.]+ bar from a full tank; its valve wants 0.70. It is served until [\d.]+ L are left in it; the refill has begun/,
     );
     expect(d.chosen.design.deliveryPumpId).toBeNull();
+  });
+  test('that runs short before the shut-off reopens gets a delivery pump; without a socket it is told what starts the refill', () => {
+    const wants = { fridge: 'yes', fridgeMinBar: 2.1, metalAfter: 'no' } as const;
+    expect(recommended(input(wants)).chosen.design.deliveryPumpId).toBe('delivery-pump');
+    const i = input({ ...wants, socket: 'no' });
+    const d = recommended(i);
+    const [service] = branchService(d.chosen, siteOf(i), shelf);
+    if (!service) throw new Error('there is a fridge');
+    expect(service.deadlock).toBe(true);
+    // it opens from a full tank, and no longer where the valve that starts the refill opens
+    const tank = partOf(shelf, 'tank', d.chosen.design.tankId ?? '');
+    const at = (litres: number) =>
+      branchBar(
+        { outlet: 'fridge', minBar: 1.7, flowLMin: 0.5 },
+        d.chosen.design,
+        shelf,
+        pressureAtWaterBar(tank, litres),
+        d.chosen.worst.temperatureC,
+      );
+    expect(at(service.servedToL)).toBeCloseTo(2.1, 6);
+    expect(at(service.reopenL)).toBeLessThan(2.1);
+    expect(d.reasons.join(' ')).toMatch(/nothing starts the refill until somebody draws at the tap/);
   });
   test('that wants more than a full tank gives gets a delivery pump, without a socket it is refused', () => {
     const i = input({ fridge: 'yes', fridgeMinBar: 2.8 });

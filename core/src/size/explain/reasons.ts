@@ -1,7 +1,8 @@
 import type { Site } from '../../gauge/site.ts';
 import { tapFlowLMin } from '../../hydraulics/outlet.ts';
 import { agentOf, carbonOf } from '../../system/carbon.ts';
-import { outletOf } from '../../system/inHouse.ts';
+import { outletOf, trainOf } from '../../system/inHouse.ts';
+import { reopenShare } from '../../hydraulics/train.ts';
 import { formatMinutes, formatNumber, formatReading } from '../../quantity/format.ts';
 import { partOf, partsOf, type Catalogue } from '../../parts/catalogue.ts';
 import type { DirectRun } from '../../run/openTap.ts';
@@ -12,7 +13,7 @@ import { RINSE_L } from '../../run/simulateDirect.ts';
 import { PRODUCT_TRANSMITTANCE, settle, type SizeInput } from '../kinds/candidates.ts';
 import { evaluate, type Evaluation } from '../judge/evaluate.ts';
 import { metalAfterWords } from '../../words/treatment.ts';
-import { branchBar, branchOutlets } from '../judge/failures.ts';
+import { branchBar, branchOutlets, type BranchOutlet } from '../judge/failures.ts';
 import { productWater } from '../judge/product.ts';
 
 /** Reasons of a recommendation, each with its figures. */
@@ -212,21 +213,49 @@ function carbonReason(e: Evaluation, site: Site, catalogue: Catalogue): string[]
 }
 
 /** What a fridge and a lamp get. */
+/** How an outlet on a branch is served from a tank. */
+export interface BranchService {
+  readonly outlet: BranchOutlet['outlet'];
+  readonly minBar: number;
+  /** it sees from a full tank, bar */
+  readonly fullBar: number;
+  /** content of the tank down to which its valve opens, L */
+  readonly servedToL: number;
+  /** content at which the shut-off reopens, L */
+  readonly reopenL: number;
+  /** it runs short before anything starts the refill */
+  readonly deadlock: boolean;
+}
+
+/** How what hangs on branches is served, down to which content, and whether the refill has begun by then. */
+export function branchService({ design, worst: w }: Evaluation, site: Site, catalogue: Catalogue): BranchService[] {
+  if (design.tankId === null) return [];
+  const tank = partOf(catalogue, 'tank', design.tankId);
+  const reopenBar = w.fill.closeBar * reopenShare(trainOf(design, catalogue, site, 'worst'));
+  const reopenL = waterAtPressureL(tank, reopenBar, site.airBar);
+  return branchOutlets(design, catalogue, site).map((at) => {
+    const fullBar = branchBar(at, design, catalogue, w.fill.closeBar, w.temperatureC);
+    // pressure in the tank at which it just gets what its valve asks
+    const servedToL = waterAtPressureL(tank, w.fill.closeBar - (fullBar - at.minBar), site.airBar);
+    return { outlet: at.outlet, minBar: at.minBar, fullBar, servedToL, reopenL, deadlock: servedToL > reopenL };
+  });
+}
+
+function serviceWords(s: BranchService): string {
+  const n = formatNumber;
+  const seen = `The ${s.outlet} sees ${n(s.fullBar, 2)} bar from a full tank; its valve wants ${n(s.minBar, 2)}`;
+  if (s.deadlock)
+    return `${seen} and opens until ${n(s.servedToL, 2)} L are left in it, but the refill begins only at ${n(s.reopenL, 2)} L: between the two it runs short, and nothing starts the refill until somebody draws at the tap. A delivery pump with a socket, a vented tank with its pump, or a ${s.outlet} that asks for less mends it.`;
+  return s.servedToL <= 0.05
+    ? `${seen}, and it is served down to the last of the tank.`
+    : `${seen}. It is served until ${n(s.servedToL, 2)} L are left in it; the refill has begun by then, at ${n(s.reopenL, 2)} L.`;
+}
+
 function outletReasons(e: Evaluation, site: Site, catalogue: Catalogue): string[] {
   const out: string[] = [];
   const n = formatNumber;
   const { design, worst: w } = e;
-  for (const at of design.tankId === null ? [] : branchOutlets(design, catalogue, site)) {
-    const full = branchBar(at, design, catalogue, w.fill.closeBar, w.temperatureC);
-    // pressure in the tank at which it just gets what its valve asks
-    const least = w.fill.closeBar - (full - at.minBar);
-    const left = waterAtPressureL(partOf(catalogue, 'tank', design.tankId ?? ''), least, site.airBar);
-    out.push(
-      left <= 0.05
-        ? `The ${at.outlet} is served down to the last of the tank: ${n(full, 2)} bar from a full one, ${n(at.minBar, 2)} wanted.`
-        : `The ${at.outlet} sees ${n(full, 2)} bar from a full tank and is served until ${n(left, 2)} L are left in it; below that its valve, which wants ${n(at.minBar, 2)} bar, waits for the refill.`,
-    );
-  }
+  for (const s of branchService(e, site, catalogue)) out.push(serviceWords(s));
   if (design.dispenserId !== null) {
     const part = partOf(catalogue, 'dispenser', design.dispenserId);
     out.push(

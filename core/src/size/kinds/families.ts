@@ -39,26 +39,27 @@ export function designsOf({ cores, restrictorId }: Pick<Family, 'cores' | 'restr
 type Drive = Pick<Design, 'pumpId' | 'permeatePumpId' | 'deliveryPumpId'>;
 
 /**
- * Pump or not: a booster, or a permeate pump on a system without one, or neither. Each brings a delivery pump where even
- * its highest closing pressure would not open a fridge's valve and there is a socket for it.
+ * Pump or not: a booster, or a permeate pump on a system without one, or neither. Each brings a delivery pump, where there is
+ * a socket for it, if the emptiest tank from which its shut-off has not yet reopened would not open a fridge's valve: the
+ * fridge would run short and nothing start the refill.
  */
 function drives({ catalogue }: SizeInput, site: Site, dispenserId: string | null): Drive[] {
   const [first] = branchOutlets({ fridge: site.fridge, dispenserId }, catalogue, site);
   const lift = first && site.socket !== 'no' ? byId(partsOf(catalogue, 'delivery-pump'))[0] : undefined;
-  const share = Math.max(0, ...partsOf(catalogue, 'shut-off').map((p) => p.closeRatio));
-  const delivery = (closeBar: number): string | null =>
-    lift && first && closeBar - FRIDGE_WAY_BAR < first.minBar ? lift.id : null;
+  const share = Math.max(0, ...partsOf(catalogue, 'shut-off').map((p) => p.reopenRatio));
+  const delivery = (reopenBar: number): string | null =>
+    lift && first && reopenBar - FRIDGE_WAY_BAR < first.minBar ? lift.id : null;
   return [
     { pumpId: null, permeatePumpId: null, deliveryPumpId: delivery(share * site.worstBar) },
     ...byId(partsOf(catalogue, 'pump')).map((p) => ({
       pumpId: p.id,
       permeatePumpId: null,
-      deliveryPumpId: delivery(p.closeBar),
+      deliveryPumpId: delivery(p.reopenBar),
     })),
     ...byId(partsOf(catalogue, 'permeate-pump')).map((p) => ({
       pumpId: null,
       permeatePumpId: p.id,
-      deliveryPumpId: delivery(p.closeRatio * site.worstBar),
+      deliveryPumpId: delivery(p.reopenRatio * site.worstBar),
     })),
   ];
 }

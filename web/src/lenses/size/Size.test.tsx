@@ -34,7 +34,7 @@ describe('sizing on the page', () => {
     const job = jobOf(readings(), false);
     page(job);
     expect(screen.getByText(job.decision.value?.sentence ?? '')).toBeTruthy();
-    expect(screen.getByText(/No booster pump: 3.5 bar at the worst hour is enough/)).toBeTruthy();
+    expect(screen.getByText(/A permeate pump, driven by the drain’s own water/)).toBeTruthy();
     expect(screen.getAllByRole('button', { name: /^Take this/ }).length).toBeGreaterThanOrEqual(2);
     expect(screen.getByText(/vented tanks and dispensers/)).toBeTruthy();
     expect(screen.getByText('Nothing is approved yet: the Line shows the proposal.')).toBeTruthy();
