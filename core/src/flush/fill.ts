@@ -131,14 +131,15 @@ export function directSteps(add: Add, system: System, run: DirectRun, joints: st
   const n = formatNumber;
   const minutes = partIn(system, 'element')?.firstRunMinutes ?? FIRST_RUN_MIN;
   const of = [...ofWork(system, 'separates'), ...ofKind(system, 'polish')].map((c) => c.id);
-  add({
-    key: 'own-rinse',
-    phase: 'Fill and discard',
-    kind: 'wait',
-    minutes: 3,
-    title: 'Let it rinse itself',
-    detail: 'Tap shut. Its own rinse runs to the drain and stops by itself.',
-  });
+  if (run.rinses)
+    add({
+      key: 'own-rinse',
+      phase: 'Fill and discard',
+      kind: 'wait',
+      minutes: 3,
+      title: 'Let it rinse itself',
+      detail: 'Tap shut. Its own rinse runs to the drain and stops by itself.',
+    });
   add({
     key: 'drain-stops',
     phase: 'Fill and discard',

@@ -43,6 +43,8 @@ export interface Site {
   readonly worstBar: number;
   /** at night, bar */
   readonly highestBar: number;
+  /** somebody read it, or a switch holds it; else it is a guess */
+  readonly highestRead: boolean;
   /** of the supply pipe, bar per (L/min)^2 */
   readonly resistance: number;
   readonly litresADay: number;
@@ -293,6 +295,7 @@ export function siteFrom(known: Known, rules: HouseRules): SiteResult {
       staticBar: still,
       worstBar,
       highestBar,
+      highestRead: source === 'well' || n('highestPressureBar') !== undefined,
       resistance,
       litresADay,
       largestDrawL: num('largestDrawL', 4, 'a stock pot'),

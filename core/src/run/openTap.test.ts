@@ -9,6 +9,7 @@ import {
   operate,
   designInHouse,
   pressureForFlowBar,
+  RINSE_L,
   runDirect,
   siteFrom,
   solveTrain,
@@ -56,6 +57,24 @@ describe('a system without a tank, its tap open', () => {
     expect(at(8, { runningPressureBar: 2 }).tapFlowLMin).toBeLessThan(at(8).tapFlowLMin);
     expect(at(8, { tapLengthM: 25 }).tapFlowLMin).toBeLessThan(at(8).tapFlowLMin);
     expect(at(8, { tapRiseM: 5 }).tapFlowLMin).toBeLessThan(at(8).tapFlowLMin);
+  });
+  test('without power it does not rinse itself: its membrane stands in its concentrate, its first glass is the saltier', () => {
+    const run = (pumpId: string | null): DirectRun => {
+      const strong = siteOf({ staticPressureBar: 6, runningPressureBar: 5.5, highestPressureBar: 6.5 });
+      const plant = designInHouse({ ...design, pumpId }, shelf, strong, 'worst');
+      return runDirect(plant.train, feedWaterAt(strong, 8), plant.outlet, plant.holdUp);
+    };
+    const [powered, plain] = [run('pump-open'), run(null)];
+    expect([powered.rinses, plain.rinses]).toEqual([true, false]);
+    expect(powered.standing.feedTdsMgL).toBe(site.tdsMgL);
+    expect(plain.standing.feedTdsMgL).toBeGreaterThan(1.05 * site.tdsMgL);
+    const litres = (r: DirectRun) => simulateDirect([{ run: r, days: 5 }], site, seeded(2))[0];
+    const [a, b] = [litres(powered), litres(plain)];
+    // what a rinse costs at each stop is paid by the powered one only
+    const rinsed = (a?.wasteL ?? 0) - (a?.runMinutes ?? 0) * (powered.working.out.concentrateLDay / 1440);
+    expect(rinsed / (a?.starts ?? 1)).toBeCloseTo(RINSE_L, 6);
+    const ownWaste = (b?.runMinutes ?? 0) * (plain.working.out.concentrateLDay / 1440);
+    expect(b?.wasteL).toBeCloseTo(ownWaste, 6);
   });
   test('stands with salt creeping through: the first glass of the day is saltier than running water, thinned by it', () => {
     const run = at(8);

@@ -22,6 +22,8 @@ export interface DirectRun {
   /** it still makes water against that pressure, so that it comes to a stop */
   readonly shuts: boolean;
   readonly working: Working;
+  /** it flushes its membrane with feed water as it stops: by its electric valve, so only with power */
+  readonly rinses: boolean;
   /** what stands beside the membrane once it has stopped */
   readonly standing: Standing;
   /** first glass after a night's stand, mg/L */
@@ -66,11 +68,12 @@ export function runDirect(
   const made = working.out.permeateLDay / 1440;
   const closeBar = closingBar(train, water, slices);
   const against = solveTrain(train, water, closeBar, working, slices);
+  const rinses = train.feed.some((s) => s.pump !== null);
   const standing: Standing = {
     ...holdUp,
     productTdsMgL: working.out.permeateTdsMgL,
-    // it rinses itself as it stops, so that the membrane stands in feed water, not in its concentrate
-    feedTdsMgL: water.tdsMgL,
+    // rinsed as it stops the membrane stands in feed water, else in what stood along its channel
+    feedTdsMgL: rinses ? water.tdsMgL : (water.tdsMgL + working.out.concentrateTdsMgL) / 2,
     saltLDay: saltLDayAt(train.permeability, water.temperatureC),
   };
   return {
@@ -80,6 +83,7 @@ export function runDirect(
     closeBar,
     shuts: against.out.permeateLDay > 1,
     working,
+    rinses,
     standing,
     firstGlassTdsMgL: firstGlassTds(standing, NIGHT_H, GLASS_L),
     afterNightTdsMgL: tdsAfterStand(standing, NIGHT_H),

@@ -50,7 +50,7 @@ export class OpenTapSource implements Source {
     const old = min(litres, run.standing.productL);
     const stood = tdsAfterStand(run.standing, (at - this.last) / 60);
     this.madeL += litres;
-    this.wasteL += (minutes * run.working.out.concentrateLDay) / 1440 + RINSE_L;
+    this.wasteL += (minutes * run.working.out.concentrateLDay) / 1440 + (run.rinses ? RINSE_L : 0);
     this.runMinutes += minutes;
     this.starts++;
     this.last = at + minutes;

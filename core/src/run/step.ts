@@ -317,8 +317,8 @@ function stepOpen(e: Engine, m: Moment, inputs: Inputs, left: number): Moment {
     making: true,
     feedSideBar: solved.inletBar,
     productSideMgL: heldL > litres + 1e-9 ? m.productSideMgL : solved.productTdsMgL,
-    // it rinses itself as it stops, so that the membrane stands in feed water
-    feedSideMgL: e.house.water.tdsMgL,
+    // rinsed as it stops the membrane stands in feed water, else in what stood along its channel
+    feedSideMgL: e.powered ? e.house.water.tdsMgL : (e.house.water.tdsMgL + solved.concentrateTdsMgL) / 2,
     heldL: max(0, heldL - litres),
     made: {
       productL: m.made.productL + litres,

@@ -41,6 +41,7 @@ export function operateWithout(system: System, site: Site, season: Season): Oper
     map: { closeBar, pressuresBar: [solved.teeBar], points: [working] },
     fill: {
       shuts: true,
+
       reason: null,
       closeBar,
       minutes: 0,
@@ -59,6 +60,7 @@ export function operateWithout(system: System, site: Site, season: Season): Oper
       closeBar,
       shuts: true,
       working,
+      rinses: false,
       standing: { productL: 1, feedL: 1, productTdsMgL: water.tdsMgL, feedTdsMgL: water.tdsMgL, saltLDay: 0 },
       firstGlassTdsMgL: water.tdsMgL,
       afterNightTdsMgL: water.tdsMgL,

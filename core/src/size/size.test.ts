@@ -114,6 +114,16 @@ describe('the decision', () => {
     expect(d.nearest?.failures.length).toBeGreaterThan(0);
     expect(d.sentence).toMatch(/^Nothing on the shelf does here\. /);
   });
+  test('a night’s pressure nobody read does not put in a limiting valve: it asks for the reading', () => {
+    const unread: Known = { ...house, staticPressureBar: 5.4, runningPressureBar: 4.6 };
+    delete unread.highestPressureBar;
+    const d = recommended(input({}, { known: unread }));
+    expect(d.chosen.design.limiterId).toBeNull();
+    expect(d.reasons.join(' ')).toMatch(/The night’s pressure was not read: taken as 6.4 bar/);
+    expect(
+      recommended(input({}, { known: { ...unread, highestPressureBar: 6.4 } })).chosen.design.limiterId,
+    ).not.toBeNull();
+  });
   test('night pressure above the line puts in a limiting valve, below it none', () => {
     expect(recommended(input({ highestPressureBar: 8.2 })).chosen.design.limiterId).toBe('limiter-4');
     expect(recommended(input({ highestPressureBar: 5.4 })).chosen.design.limiterId).toBeNull();

@@ -167,7 +167,9 @@ function directReasons(e: Evaluation, run: DirectRun, site: Site): string[] {
   return [
     `At ${n(w.middle.inletBar, 2)} bar and ${formatReading(w.temperatureC)} °C it gives ${n(run.tapFlowLMin, 2)} L/min at the open tap: a glass in ${n(run.glassSeconds, 2)} s, the largest draw of ${formatReading(site.largestDrawL)} L in ${formatMinutes(site.largestDrawL / run.tapFlowLMin)}. ${n(site.wantedTapFlowLMin, 2)} L/min are wanted.`,
     `Running it makes about ${n(w.fill.tankTdsMgL, 2)} mg/L from a feed of ${n(site.tdsMgL, 3)}; after a night the first glass is near ${n(run.firstGlassTdsMgL, 2)} mg/L, as salt creeps through while it stands. Pour that one away.`,
-    `${n(w.wasteRatio, 2)} L go to the drain for each litre while it runs, and about ${n(RINSE_L, 2)} L as it rinses itself at each stop.`,
+    run.rinses
+      ? `${n(w.wasteRatio, 2)} L go to the drain for each litre while it runs, and about ${n(RINSE_L, 2)} L as it rinses itself at each stop.`
+      : `${n(w.wasteRatio, 2)} L go to the drain for each litre while it runs. Without power it does not rinse itself: the membrane stands in its concentrate.`,
   ];
 }
 

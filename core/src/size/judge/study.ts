@@ -90,7 +90,7 @@ const LEVERS: readonly Lever[] = [
       ...known,
       runningPressureBar: v,
       staticPressureBar: max(s.staticBar, v),
-      highestPressureBar: max(s.highestBar, v),
+      ...(s.highestRead ? { highestPressureBar: max(s.highestBar, v) } : {}),
     }),
   },
   {
@@ -110,7 +110,7 @@ const LEVERS: readonly Lever[] = [
     apply: (known, s, v) => ({
       ...known,
       staticPressureBar: v,
-      highestPressureBar: max(s.highestBar, v),
+      ...(s.highestRead ? { highestPressureBar: max(s.highestBar, v) } : {}),
       ...(s.source === 'well' ? {} : { runningPressureBar: min(s.worstBar, v) }),
     }),
   },

@@ -131,8 +131,10 @@ export interface EntryAndTap {
 export function entryAndTap(catalogue: Catalogue, site: Site, rules: HouseRules): EntryAndTap {
   const weak = weakestPart(catalogue);
   const lineBar = Math.min(rules.limiterAboveBar, weak.maxPressureBar);
+  // a guess does not put a valve in: it asks for the reading
+  const sureBar = site.highestRead ? site.highestBar : site.staticBar;
   const limiter =
-    site.highestBar > lineBar
+    sureBar > lineBar
       ? needed(
           least(partsOf(catalogue, 'limiter'), (p) => -p.setBar),
           'limiter',
@@ -152,9 +154,13 @@ export function entryAndTap(catalogue: Catalogue, site: Site, rules: HouseRules)
     tube: pick(partsOf(catalogue, 'tube'), (p) => (site.tapLengthM > 5 ? -p.boreMm : p.boreMm), 'tube'),
     reasons: limiter
       ? [
-          `A ${limiter.name.toLowerCase()}: pressure reaches ${site.highestBar.toFixed(1)} bar, above the ${lineBar.toFixed(1)} bar line (weakest part ${weak.maxPressureBar.toFixed(1)} bar).`,
+          `A ${limiter.name.toLowerCase()}: pressure reaches ${sureBar.toFixed(1)} bar, above the ${lineBar.toFixed(1)} bar line (weakest part ${weak.maxPressureBar.toFixed(1)} bar).`,
         ]
-      : [],
+      : site.highestBar > lineBar
+        ? [
+            `The night’s pressure was not read: taken as ${site.highestBar.toFixed(1)} bar it would be above the ${lineBar.toFixed(1)} bar line, and a limiting valve would go in. Leave a gauge with a drag hand on overnight before it is fitted.`,
+          ]
+        : [],
   };
 }
 
