@@ -156,7 +156,7 @@ function livedReasons(e: Evaluation, site: Site): string[] {
     ];
   const { cold, warm } = e.year;
   return [
-    `It is drunk at about ${n(cold.tdsMgL, 2)} mg/L in the coldest water and ${n(warm.tdsMgL, 2)} in the warmest, ${feed}: a fill in one go holds ${n(fill.tankTdsMgL, 2)}, the rest creeps through the membrane while it stands and is pushed in at each start.`,
+    `It is drunk at about ${n(cold.tdsMgL, 2)} mg/L in the coldest water and ${n(warm.tdsMgL, 2)} in the warmest, ${feed}, with what creeps through the membrane while it stands and is pushed in at each start (a fill in one go at the worst hour holds ${n(fill.tankTdsMgL, 2)}).`,
     `Lived with, near full, it sends ${n(cold.wasteRatio, 2)} L to the drain for each litre in the coldest water, ${n(warm.wasteRatio, 2)} in the warmest.`,
   ];
 }
