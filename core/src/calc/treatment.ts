@@ -32,6 +32,8 @@ export const remineralise = calculator(
           minutes: z.number().min(0).max(10000),
           grainMm: z.number().min(0.1).max(10),
           voidage: z.number().min(0.25).max(0.7),
+          /** its length along the flow gives the velocity; 120 mm if left out */
+          bedLengthMm: z.number().min(5).max(5000).optional(),
         })
         .optional(),
       bedGrams: positive.max(100000).optional(),

@@ -10,6 +10,7 @@ import {
   partOf,
   partsOf,
   permeabilityOf,
+  productWater,
   siteFrom,
   studyDesign,
   USUAL_SALT_ACTIVATION_K,
@@ -127,6 +128,15 @@ describe('the decision', () => {
   test('night pressure above the line puts in a limiting valve, below it none', () => {
     expect(recommended(input({ highestPressureBar: 8.2 })).chosen.design.limiterId).toBe('limiter-4');
     expect(recommended(input({ highestPressureBar: 5.4 })).chosen.design.limiterId).toBeNull();
+  });
+  test('metal that follows water still acid after the minerals: the sentence itself says what is done about it', () => {
+    const d = recommended(input({ metalAfter: 'copper', fridge: 'yes', fridgeMinBar: 0.7 }));
+    const w = d.chosen.worst;
+    const found = siteFrom({ ...house, metalAfter: 'copper', fridge: 'yes', fridgeMinBar: 0.7 }, rules);
+    if (!found.ok) throw new Error('the house is known');
+    const p = productWater(d.chosen.design, shelf, found.site, w.temperatureC, w.fill.tankTdsMgL, w.tapFlowLMin);
+    expect(d.sentence.includes('with plastic to the fridge in place of the copper')).toBe((p.after?.pH ?? 0) < 7);
+    expect(recommended(input({ metalAfter: 'no', mineralsWanted: 'yes' })).sentence).not.toMatch(/in place of/);
   });
   test('copper after the system brings minerals, plastic none, taste when asked', () => {
     expect(recommended(input({ metalAfter: 'copper' })).chosen.design.mineralId).toBe('mineral-large');

@@ -121,9 +121,10 @@ export function titleOf(e: Evaluation, site: Site, catalogue: Catalogue): string
     ...(design.dispenserId === null ? [] : ['a branch to a dispenser']),
   ];
   const list = parts.length === 1 ? (parts[0] ?? '') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1) ?? ''}`;
+  const plastic = plasticInstead(e, site, catalogue);
   const power = design.pumpId !== null || design.lampId !== null || design.deliveryPumpId !== null;
   if (e.worst.direct)
-    return `Put in ${list}, without a tank${power ? '' : ' or electricity'}: ${formatNumber(e.worst.tapFlowLMin, 2)} L/min at the tap in the coldest water, a glass in ${formatNumber(e.worst.direct.glassSeconds, 2)} seconds.`;
+    return `Put in ${list}${plastic}, without a tank${power ? '' : ' or electricity'}: ${formatNumber(e.worst.tapFlowLMin, 2)} L/min at the tap in the coldest water, a glass in ${formatNumber(e.worst.direct.glassSeconds, 2)} seconds.`;
   const without =
     design.pumpId !== null
       ? ''
@@ -132,7 +133,16 @@ export function titleOf(e: Evaluation, site: Site, catalogue: Catalogue): string
         : design.permeatePumpId !== null
           ? ', without a booster'
           : ', without a pump';
-  return `Put in ${list}${without}: ${formatNumber(e.worst.litresADay, 2)} L a day in the coldest water, for ${formatReading(site.litresADay)} used.`;
+  return `Put in ${list}${plastic}${without}: ${formatNumber(e.worst.litresADay, 2)} L a day in the coldest water, for ${formatReading(site.litresADay)} used.`;
+}
+
+/** What must be done about metal that follows where the minerals leave the water acid. */
+function plasticInstead(e: Evaluation, site: Site, catalogue: Catalogue): string {
+  const { worst: w, design } = e;
+  if (design.mineralId === null || (site.metalAfter !== 'copper' && site.metalAfter !== 'brass')) return '';
+  const p = productWater(design, catalogue, site, w.temperatureC, w.fill.tankTdsMgL, w.tapFlowLMin);
+  if ((p.after ?? p).pH >= 7) return '';
+  return `, with plastic${design.fridge ? ' to the fridge' : ''} in place of the ${site.metalAfter}`;
 }
 
 function storeReasons(e: Evaluation, site: Site): string[] {

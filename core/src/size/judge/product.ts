@@ -19,8 +19,12 @@ export interface ProductWater {
 const BICARBONATE = 0.9;
 const CALCIUM = 0.2;
 
+/** Water drawn at a time in the mean, L: glasses, jugs and pots. */
+const MEAN_DRAW_L = 0.4;
+
 /**
- * pH and alkalinity of the stored water, and what a mineral cartridge makes of it while the tap runs.
+ * pH and alkalinity of the stored water, and what a mineral cartridge makes of it in the mean of what is
+ * drawn: what stood in the bed comes first and near equilibrium, the rest has the time the tap's flow leaves it.
  * @param tankTdsMgL in the tank; its share of the feed stands for the salt's passage
  * @param tapFlowLMin through the bed, above 0
  */
@@ -44,15 +48,16 @@ export function productWater(
   const plain = { pH: system.pH, alkalinityMgL, calciteSaturationIndex: null };
   if (!bed) return { ...plain, after: null, metal: metalAfter(plain) };
   const minutes = (bed.litres * bed.voidage) / Math.max(0.01, tapFlowLMin);
-  const after = remineralise(
-    {
-      temperatureC,
-      pH: system.pH,
-      alkalinityMgL,
-      calciumMgL: (site.water.composition.molL.Ca ?? 0) * SPECIES.Ca.molarMass * 1000 * CALCIUM * passage,
-      tdsMgL: tankTdsMgL,
-    },
-    { contact: { minutes, grainMm: bed.grainMm, voidage: bed.voidage } },
-  );
+  const soft = {
+    temperatureC,
+    pH: system.pH,
+    alkalinityMgL,
+    calciumMgL: (site.water.composition.molL.Ca ?? 0) * SPECIES.Ca.molarMass * 1000 * CALCIUM * passage,
+    tdsMgL: tankTdsMgL,
+  };
+  const running = remineralise(soft, { contact: { minutes, grainMm: bed.grainMm, voidage: bed.voidage } });
+  const stood = Math.min(1, (bed.litres * bed.voidage) / MEAN_DRAW_L);
+  const fresh = running.equilibriumMgL > 0 ? running.dissolvedMgL / running.equilibriumMgL : 0;
+  const after = remineralise(soft, { approach: stood + (1 - stood) * fresh });
   return { pH: system.pH, alkalinityMgL, after: { ...after, contactSeconds: 60 * minutes }, metal: metalAfter(after) };
 }
