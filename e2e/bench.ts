@@ -162,6 +162,7 @@ function core(): void {
       m.days,
       reopenShare(plant.train),
       plant.airBar,
+      null,
     ),
   );
   const habits = { litresADay: site.litresADay, largestDrawL: site.largestDrawL };
