@@ -43,8 +43,6 @@ export interface Site {
   readonly worstBar: number;
   /** at night, bar */
   readonly highestBar: number;
-  /** somebody read it, or a switch holds it; else it is a guess */
-  readonly highestRead: boolean;
   /** of the supply pipe, bar per (L/min)^2 */
   readonly resistance: number;
   readonly litresADay: number;
@@ -295,7 +293,6 @@ export function siteFrom(known: Known, rules: HouseRules): SiteResult {
       staticBar: still,
       worstBar,
       highestBar,
-      highestRead: source === 'well' || n('highestPressureBar') !== undefined,
       resistance,
       litresADay,
       largestDrawL: num('largestDrawL', 4, 'a stock pot'),
@@ -348,6 +345,10 @@ function supplySide(
     num('runningFlowLMin', Math.sqrt(Math.max(0, still - running) / USUAL_RESISTANCE), 'supply resistance as of a 15 mm pipe: 1.2 bar lost at 10 L/min');
   return { worstBar, resistance: USUAL_RESISTANCE };
 } // prettier-ignore
+
+/** Whether a house's highest pressure is known: somebody read it, or a switch holds it; else it is a guess. */
+export const highestIsKnown = (known: Known): boolean =>
+  numberOf(known, 'highestPressureBar') !== undefined || choiceOf(known, 'source') === 'well';
 
 /** The house's water at a temperature, as the element takes it. */
 export function feedWaterAt(site: Site, temperatureC: number): FeedWater {

@@ -1,4 +1,4 @@
-import type { Site } from '../../gauge/site.ts';
+import { highestIsKnown, type Site } from '../../gauge/site.ts';
 import { tapFlowLMin } from '../../hydraulics/outlet.ts';
 import { agentOf, carbonOf } from '../../system/carbon.ts';
 import { outletOf, trainOf } from '../../system/inHouse.ts';
@@ -51,7 +51,7 @@ export function reasonsFor(e: Evaluation, site: Site, input: SizeInput, working:
       `Over a mean year ${n(e.year.wasteL / 1000, 2)} m³ go to the drain (${n(e.year.wasteRatio, 2)} L for each litre) and it costs about ${n(e.year.cost, 2)} ${input.rules.currency}, ${n(e.year.costPerL, 2)} a litre.`,
     );
   if (!w.direct) reasons.push(...againstDirect(working, site));
-  reasons.push(...settle(input.catalogue, site, input.rules).reasons);
+  reasons.push(...settle(input.catalogue, site, input.rules, highestIsKnown(input.known)).reasons);
   reasons.push(...carbonReason(e, site, input.catalogue), ...outletReasons(e, site, input.catalogue));
   reasons.push(chemistryWords(e, site, input.catalogue));
   if (site.metalAfter === 'no' && !site.mineralsWanted)

@@ -1,4 +1,4 @@
-import { siteFrom, type Assumed, type Site } from '../../gauge/site.ts';
+import { highestIsKnown, siteFrom, type Assumed, type Site } from '../../gauge/site.ts';
 import { GAUGE_FIELDS, type FieldKey, type Known } from '../../gauge/fields.ts';
 import { designInHouse, type InHouse } from '../../system/inHouse.ts';
 import { operate } from '../../run/operate.ts';
@@ -90,7 +90,7 @@ const LEVERS: readonly Lever[] = [
       ...known,
       runningPressureBar: v,
       staticPressureBar: max(s.staticBar, v),
-      ...(s.highestRead ? { highestPressureBar: max(s.highestBar, v) } : {}),
+      ...(highestIsKnown(known) ? { highestPressureBar: max(s.highestBar, v) } : {}),
     }),
   },
   {
@@ -110,7 +110,7 @@ const LEVERS: readonly Lever[] = [
     apply: (known, s, v) => ({
       ...known,
       staticPressureBar: v,
-      ...(s.highestRead ? { highestPressureBar: max(s.highestBar, v) } : {}),
+      ...(highestIsKnown(known) ? { highestPressureBar: max(s.highestBar, v) } : {}),
       ...(s.source === 'well' ? {} : { runningPressureBar: min(s.worstBar, v) }),
     }),
   },

@@ -125,14 +125,14 @@ export interface EntryAndTap {
 
 /**
  * Feed, limiting valve, sediment cartridge, tap and tube as the house and the rules ask.
- * @param site highest pressure in bar, tap's tube in m
+ * @param site highest pressure in bar, tap's tube in m; @param highestKnown false where that pressure is a guess
  * @throws RangeError where the catalogue lacks one of them
  */
-export function entryAndTap(catalogue: Catalogue, site: Site, rules: HouseRules): EntryAndTap {
+export function entryAndTap(catalogue: Catalogue, site: Site, rules: HouseRules, highestKnown = true): EntryAndTap {
   const weak = weakestPart(catalogue);
   const lineBar = Math.min(rules.limiterAboveBar, weak.maxPressureBar);
   // a guess does not put a valve in: it asks for the reading
-  const sureBar = site.highestRead ? site.highestBar : site.staticBar;
+  const sureBar = highestKnown ? site.highestBar : site.staticBar;
   const limiter =
     sureBar > lineBar
       ? needed(
@@ -165,8 +165,8 @@ export function entryAndTap(catalogue: Catalogue, site: Site, rules: HouseRules)
 }
 
 /** What does not need a search: limiting valve, iron cartridge, carbon, minerals, lamp, tap, feed, fridge. */
-export function settle(catalogue: Catalogue, site: Site, rules: HouseRules): Settled {
-  const { limiter, sediment, feed, tap, tube, reasons: entry } = entryAndTap(catalogue, site, rules);
+export function settle(catalogue: Catalogue, site: Site, rules: HouseRules, highestKnown = true): Settled {
+  const { limiter, sediment, feed, tap, tube, reasons: entry } = entryAndTap(catalogue, site, rules, highestKnown);
   const reasons: string[] = [...entry];
   const metal = site.metalAfter === 'copper' || site.metalAfter === 'brass' || site.metalAfter === 'unknown';
   const minerals = partsOf(catalogue, 'mineral');

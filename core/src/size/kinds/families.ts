@@ -1,4 +1,4 @@
-import { feedWaterAt, type Site } from '../../gauge/site.ts';
+import { feedWaterAt, highestIsKnown, type Site } from '../../gauge/site.ts';
 import { tapFlowLMin } from '../../hydraulics/outlet.ts';
 import { restrictorFlowLDay } from '../../hydraulics/restrictor.ts';
 import { feedPressures, solveTrain, type Train, type Working } from '../../hydraulics/train.ts';
@@ -88,7 +88,7 @@ export interface Core {
 /** What may be put in at a house before restrictors are tried. */
 function coresOf(input: SizeInput, site: Site, passes: (d: Design) => boolean): Core[] {
   const { catalogue, rules } = input;
-  const settled = settle(catalogue, site, rules).design;
+  const settled = settle(catalogue, site, rules, highestIsKnown(input.known)).design;
   const tanks = byId(partsOf(catalogue, 'tank'));
   // what feeds an open tap runs fast: the widest tube there is
   const wide = byId(partsOf(catalogue, 'tube')).reduce((a, b) => (b.boreMm > a.boreMm ? b : a));

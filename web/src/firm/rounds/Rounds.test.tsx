@@ -212,7 +212,10 @@ describe('a household', () => {
     await waitFor(() => {
       expect(asked.at(-1)?.body).toMatchObject({ version: 3, contact: 'Odo', by: WHO });
     });
-    expect(localStorage.getItem(`katharos.draft.household.${id(7)}`)).toBeNull();
+    // the draft goes once the answer is in
+    await waitFor(() => {
+      expect(localStorage.getItem(`katharos.draft.household.${id(7)}`)).toBeNull();
+    });
   });
   test('changed by somebody else is shown side by side; mine may be kept over it', async () => {
     let first = true;
