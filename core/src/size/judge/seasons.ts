@@ -15,45 +15,28 @@ export interface SeasonPoint {
   readonly litresADay: number;
   readonly lowLDay: number;
   readonly highLDay: number;
-  /** in the tank, or running, mg/L */
-  readonly tdsMgL: number;
-  readonly wasteRatio: number;
 }
 
 /** The year by month at the ordinary pressure, with the element at either end of what makers state. */
 export function seasonsOf(design: Design, catalogue: Catalogue, site: Site): SeasonPoint[] {
   const plant = designInHouse(design, catalogue, site, 'today');
-  const at = (
-    temperatureC: number,
-    tolerance: number,
-  ): Omit<SeasonPoint, 'month' | 'temperatureC' | 'lowLDay' | 'highLDay'> => {
+  const at = (temperatureC: number, tolerance: number): number => {
     const p = plant.train.permeability;
     const train = { ...plant.train, permeability: { ...p, waterLDayBar: p.waterLDayBar * (1 + tolerance) } };
-    return outputOf({ ...plant, train }, site, temperatureC);
+    return litresADay({ ...plant, train }, site, temperatureC);
   };
   return monthsOf(Math.min(site.coldestC, site.warmestC), site.warmestC).map((m, i) => ({
     month: MONTH_NAMES[i] ?? '',
     temperatureC: m.temperatureC,
-    ...at(m.temperatureC, 0),
-    lowLDay: at(m.temperatureC, -ELEMENT_TOLERANCE).litresADay,
-    highLDay: at(m.temperatureC, ELEMENT_TOLERANCE).litresADay,
+    litresADay: at(m.temperatureC, 0),
+    lowLDay: at(m.temperatureC, -ELEMENT_TOLERANCE),
+    highLDay: at(m.temperatureC, ELEMENT_TOLERANCE),
   }));
 }
 
-function outputOf(
-  plant: InHouse,
-  site: Site,
-  temperatureC: number,
-): Pick<SeasonPoint, 'litresADay' | 'tdsMgL' | 'wasteRatio'> {
+function litresADay(plant: InHouse, site: Site, temperatureC: number): number {
   const water = feedWaterAt(site, temperatureC);
-  if (!plant.tank) {
-    const o = operateDirect(plant, water, temperatureC, COARSE_MAP.slices);
-    return { litresADay: o.litresADay, tdsMgL: o.fill.tankTdsMgL, wasteRatio: o.wasteRatio };
-  }
+  if (!plant.tank) return operateDirect(plant, water, temperatureC, COARSE_MAP.slices).litresADay;
   const fill = fillTank(operatingMap(plant.train, water, COARSE_MAP), plant.tank, 0, plant.airBar, undefined, false);
-  return {
-    litresADay: fill.reason === null && fill.minutes > 0 ? (fill.madeL / fill.minutes) * 1440 : 0,
-    tdsMgL: fill.tankTdsMgL,
-    wasteRatio: fill.madeL > 0 ? fill.wasteL / fill.madeL : 0,
-  };
+  return fill.reason === null && fill.minutes > 0 ? (fill.madeL / fill.minutes) * 1440 : 0;
 }
