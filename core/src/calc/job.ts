@@ -71,7 +71,7 @@ export const size = calculator(
     }
     if (d.kind !== 'recommendation' || !site.ok) return { ...d };
     const design = d.chosen.design;
-    const study = studyDesign(job, design, d.contenders);
+    const study = studyDesign(job, design, d.contenders, d.risk);
     const lived = simulateYear(design, job.catalogue, site.site);
     return {
       kind: d.kind,
@@ -86,6 +86,7 @@ export const size = calculator(
         winsOn: a.winsOn,
         ...figures(a.evaluation, words),
       })),
+      surety: d.surety,
       rejected: d.rejected,
       notJudged: d.notJudged,
       assumed: d.assumed,

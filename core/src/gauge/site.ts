@@ -47,6 +47,8 @@ export interface Site {
   readonly resistance: number;
   readonly litresADay: number;
   readonly largestDrawL: number;
+  /** of the household's ways, those nobody was asked about */
+  readonly guessed: readonly ('litresADay' | 'largestDrawL' | 'patience')[];
   /** the household's habits where somebody asked */
   readonly mealsADay: number | undefined;
   readonly bottlesADay: number | undefined;
@@ -296,6 +298,7 @@ export function siteFrom(known: Known, rules: HouseRules): SiteResult {
       resistance,
       litresADay,
       largestDrawL: num('largestDrawL', 4, 'a stock pot'),
+      guessed: (['litresADay', 'largestDrawL', 'patience'] as const).filter((habit) => known[habit] === undefined),
       ...habits,
       aim: pick('aim', 'dissolved', 'what reverse osmosis is for'),
       worry: choiceOf(known, 'worry') ?? 'none',

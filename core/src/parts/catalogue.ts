@@ -34,6 +34,8 @@ const common = {
   life: z.object({ months: positive.optional(), litres: positive.optional() }).optional(),
   /** one line for whoever fits it */
   fitting: z.string().max(200).optional(),
+  /** what the firm puts in where nothing speaks for another of its kind */
+  ordinary: z.boolean().optional(),
   /** no longer put in, but still in houses: kept for them, never chosen anew */
   retired: z.boolean().optional(),
 };

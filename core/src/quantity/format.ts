@@ -18,6 +18,18 @@ export function formatReading(v: number, significant = 3): string {
   return Number.isFinite(v) ? String(Number(v.toPrecision(significant))) : 'none';
 }
 
+/**
+ * Two figures that are compared, with as many digits as it takes to see that they differ, two at the least: "2.93" and "3".
+ * @returns the same words only where they are the same to six digits
+ */
+export function formatApart(a: number, b: number): [string, string] {
+  for (let digits = 2; digits < 6; digits++) {
+    const [x, y] = [formatNumber(a, digits), formatNumber(b, digits)];
+    if (Number(x) !== Number(y) && Math.sign(Number(x) - Number(y)) === Math.sign(a - b)) return [x, y];
+  }
+  return [formatReading(a, 6), formatReading(b, 6)];
+}
+
 /** A value in its kind's base unit, written in the unit asked for: "2.8 bar". */
 export function formatQuantity(value: number, kind: QuantityKind, symbol: string, significant = 3): string {
   const shown = fromBase(value, kind, symbol);

@@ -1,5 +1,5 @@
-import { inSentence } from '../quantity/format.ts';
-import { siteFrom, type Assumed } from '../gauge/site.ts';
+import { formatNumber, inSentence } from '../quantity/format.ts';
+import { siteFrom, type Assumed, type Site } from '../gauge/site.ts';
 import { doubtsOf, isPrivate, type Doubt } from '../gauge/doubts.ts';
 import { GAUGE_FIELDS, type FieldKey } from '../gauge/fields.ts';
 import type { Catalogue } from '../parts/catalogue.ts';
@@ -13,7 +13,8 @@ import { otherWay, type OtherWay } from './kinds/otherWay.ts';
 import { reasonsFor, titleOf } from './explain/reasons.ts';
 import { referralReasons } from './kinds/referral.ts';
 import { ventedInstead } from './kinds/vented.ts';
-import { searchDesigns } from './search/search.ts';
+import { searchDesigns, type Search } from './search/search.ts';
+import { settledBy, SURE, weigh, type Weighed } from './judge/worth.ts';
 
 export type Decision =
   | { readonly kind: 'needs'; readonly sentence: string; readonly missing: readonly FieldKey[] }
@@ -34,13 +35,23 @@ export type Decision =
       readonly alternatives: readonly Alternative[];
       /** what else would do, sized simply and not searched */
       readonly besides: readonly Assembly[];
+      /** how surely it does, and what to confirm */
+      readonly surety: Surety;
       /** the designs that stand next in line by points */
-      readonly contenders: readonly Design[];
+      readonly contenders: readonly Contender[];
+      /** points for what it may not do */
+      readonly risk: number;
       readonly rejected: readonly string[];
       readonly notJudged: readonly string[];
       readonly assumed: readonly Assumed[];
       readonly safety: readonly Doubt[];
     };
+
+/** A design beside another, with the points for what it may not do (see `weigh`); 0 where it was not drawn. */
+export interface Contender {
+  readonly design: Design;
+  readonly risk: number;
+}
 
 /** What a decision would have put in: a design, or filters; null where nothing is. */
 export function proposalOf(d: Decision | undefined): Proposal | null {
@@ -70,11 +81,22 @@ export const NOT_JUDGED = [
   'anything a pocket meter cannot see: lead, arsenic, fluoride, PFAS, microbes',
 ] as const;
 
+/** A design chosen for a house, with what it was chosen from; what is said of it is worked out by `decide`. */
+export interface Choosing {
+  readonly kind: 'chosen';
+  readonly chosen: Evaluation;
+  readonly site: Site;
+  readonly assumed: readonly Assumed[];
+  readonly safety: readonly Doubt[];
+  readonly search: Search;
+  readonly weighed: readonly Weighed[];
+}
+
 /**
- * Decides for a house: what is missing, a referral, that something else answers what they want, a refusal with its reason, or one recommendation with runners-up.
- * Pure: the same input gives the same decision, whatever the order of the catalogue.
+ * Chooses for a house, without saying why: what `decide` decides, for whoever asks what another answer would lead to.
+ * Pure: the same input gives the same choice, whatever the order of the catalogue.
  */
-export function decide(input: SizeInput): Decision {
+export function chooseFor(input: SizeInput): Exclude<Decision, { kind: 'recommendation' }> | Choosing {
   const result = siteFrom(input.known, input.rules);
   if (!result.ok) {
     const names = result.missing.map((k) => inSentence(GAUGE_FIELDS[k].label));
@@ -94,47 +116,100 @@ export function decide(input: SizeInput): Decision {
   const safety = doubtsOf(input.known).filter((d) => d.weight === 'safety');
   const other = otherWay(site, input, assumed, safety);
   if (other) return other;
-  const { working, failed, early } = searchDesigns(input, site);
-  // the search compares by the maps; what is shown is solved anew
-  const solved = (e: Evaluation): Evaluation => evaluate(e.design, input.catalogue, site, input.rules);
-  // a design on the very edge may fall when it is worked out finely: the next one is asked
-  let chosen: Evaluation | undefined;
-  for (const e of working) {
-    const fine = solved(e);
-    if (fine.failures.length > 0) continue;
-    chosen = fine;
-    break;
+  const search = searchDesigns(input, site);
+  const { order, weighed } = weigh(search.working, input, site, assumed);
+  const chosen = firstThatDoes(order, input, site);
+  if (chosen) return { kind: 'chosen', chosen, site, assumed, safety, search, weighed };
+  const { failed, early } = search;
+  const reasons = new Map<FailureCode, string>(early);
+  for (const f of failed) for (const r of f.failures) if (!reasons.has(r.code)) reasons.set(r.code, r.text);
+  return {
+    kind: 'nothing-fits',
+    sentence: nothingFits(failed[0], early),
+    reasons: [...reasons.values()],
+    nearest: failed[0] ?? null,
+    assumed,
+  };
+}
+
+/** The search compares by the maps; what is shown is solved anew, and one on the very edge may fall by it: the next one is asked. */
+function firstThatDoes(order: readonly Evaluation[], input: SizeInput, site: Site): Evaluation | undefined {
+  for (const { design } of order) {
+    const fine = evaluate(design, input.catalogue, site, input.rules);
+    if (fine.failures.length === 0) return fine;
   }
-  if (!chosen) {
-    const reasons = new Map<FailureCode, string>(early);
-    for (const f of failed) for (const r of f.failures) if (!reasons.has(r.code)) reasons.set(r.code, r.text);
-    return {
-      kind: 'nothing-fits',
-      sentence: nothingFits(failed[0], early),
-      reasons: [...reasons.values()],
-      nearest: failed[0] ?? null,
-      assumed,
-    };
-  }
-  const chosenReasons = reasonsFor(chosen, site, input, working);
+  return undefined;
+}
+
+/**
+ * Decides for a house: what is missing, a referral, that something else answers what they want, a refusal with its reason, or one recommendation with runners-up.
+ * Pure: the same input gives the same decision, whatever the order of the catalogue.
+ */
+export function decide(input: SizeInput): Decision {
+  const choice = chooseFor(input);
+  if (choice.kind !== 'chosen') return choice;
+  const { chosen, site, assumed, safety, search, weighed } = choice;
+  const { working, failed, early } = search;
   const rejected = new Map<FailureCode, string>(early);
   for (const f of failed) {
     const r = f.failures[0];
     if (r && !rejected.has(r.code)) rejected.set(r.code, `${designInWords(f.design, input.catalogue)}: ${r.text}`);
   }
+  const surety = suretyOf(chosen, weighed, input, site, assumed);
+  const risk = (d: Design): number => {
+    const w = weighed.find((x) => sameDesign(x.evaluation.design, d));
+    return w ? w.worth - w.evaluation.score : 0;
+  };
+  const solved = (e: Evaluation): Evaluation => evaluate(e.design, input.catalogue, site, input.rules);
   return {
     kind: 'recommendation',
     sentence: titleOf(chosen, site, input.catalogue),
-    reasons: chosenReasons,
+    reasons: [...reasonsFor(chosen, site, input, working), suretyWords(surety)],
     chosen,
+    surety,
     alternatives: alternativesTo(chosen, working, input.catalogue, solved),
     besides: [ventedInstead(chosen.design, site, input)].filter((a) => a !== null),
-    contenders: nextInLine(chosen, working),
+    contenders: nextInLine(chosen, working).map((design) => ({ design, risk: risk(design) })),
+    risk: risk(chosen.design),
     rejected: [...rejected.values()].slice(0, 5),
     notJudged: NOT_JUDGED,
     assumed,
     safety,
   };
+}
+
+/** How surely a design does, and what reading would make it surer. */
+export interface Surety {
+  /** share of the draws of readings and parts as they may be in which it does, 0 to 1 */
+  readonly holds: number;
+  /** one or two readings after which it would do in nine of ten; none where it does already, or where no two would */
+  readonly confirm: readonly FieldKey[];
+  /** share in which it then does */
+  readonly then: number;
+}
+
+function suretyOf(
+  chosen: Evaluation,
+  weighed: readonly Weighed[],
+  input: SizeInput,
+  site: Site,
+  assumed: readonly Assumed[],
+): Surety {
+  const mine = weighed.find((w) => sameDesign(w.evaluation.design, chosen.design));
+  const holds = mine?.holds ?? 0;
+  if (holds >= SURE) return { holds, confirm: [], then: holds };
+  const { fields, then } = settledBy(chosen, input, site, assumed);
+  return { holds, confirm: fields, then };
+}
+
+function suretyWords({ holds, confirm, then }: Surety): string {
+  const inTen = (share: number): string => `${formatNumber(10 * share, 2)} of 10`;
+  const does = `With readings and parts off by what they may be it does in ${inTen(holds)} draws`;
+  if (holds >= SURE) return `${does}.`;
+  const names = confirm.map((f) => inSentence(GAUGE_FIELDS[f].label)).join(' and ');
+  return names === ''
+    ? `${does}, and no reading alone makes it surer: it stands near what it can do. Prove it at the first visit.`
+    : `${does}; confirm ${names}, and if ${confirm.length > 1 ? 'they come' : 'it comes'} out as taken it does in ${inTen(then)}.`;
 }
 
 /** How many kinds of system are looked at beside the one that is advised. */

@@ -52,8 +52,22 @@ const PLUMBED = [
 ] as const satisfies readonly (keyof Design)[]; // prettier-ignore
 const NOMINAL = { tapLengthM: 1, tapRiseM: 0 };
 
-/** The plumbing of a design: its system is built and walked once for all designs that share it. */
+const asked = new WeakMap<
+  Design,
+  { readonly catalogue: Catalogue; readonly load: number; readonly plumbed: Plumbed }
+>();
+
+/** The plumbing of a design; what was last asked of it is at hand. */
 function plumbingOf(design: Design, catalogue: Catalogue, load: number): Plumbed {
+  const last = asked.get(design);
+  if (last?.catalogue === catalogue && last.load === load) return last.plumbed;
+  const made = plumbingLike(design, catalogue, load);
+  asked.set(design, { catalogue, load, plumbed: made });
+  return made;
+}
+
+/** The plumbing of a design: its system is built and walked once for all designs that share it. */
+function plumbingLike(design: Design, catalogue: Catalogue, load: number): Plumbed {
   const known = plumbed.get(catalogue) ?? new Map<string, Plumbed>();
   plumbed.set(catalogue, known);
   const { elementCount, carbonIds, fridge, leakValve } = design;
@@ -145,12 +159,18 @@ export function branchWayOf(design: Design, catalogue: Catalogue, outlet: 'fridg
 }
 
 /** Everything the physics needs of a design in a house. */
-export function designInHouse(design: Design, catalogue: Catalogue, site: Site, season: Season): InHouse {
+export function designInHouse(
+  design: Design,
+  catalogue: Catalogue,
+  site: Site,
+  season: Season,
+  load: number = HALF_WAY,
+): InHouse {
   const tank = design.tankId === null ? null : partOf(catalogue, 'tank', design.tankId);
   const element = partOf(catalogue, 'element', design.elementId);
   const holdUp = element.holdUp ?? usualHoldUp(element.rating);
   return {
-    train: trainOf(design, catalogue, site, season),
+    train: trainOf(design, catalogue, site, season, load),
     tank: tank && { volumeL: tank.volumeL, airChargeBar: tank.airChargeBar },
     holdUp: { productL: design.elementCount * holdUp.productL, feedL: design.elementCount * holdUp.feedL },
     outlet: outletOf(design, catalogue, site),

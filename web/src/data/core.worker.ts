@@ -14,6 +14,7 @@ import {
   viewSystem,
   type Approval,
   type Catalogue,
+  type Contender,
   type Decision,
   type Design,
   type Draw,
@@ -69,8 +70,8 @@ export const core = {
     const same = ahead && equal([ahead.known, ahead.catalogue, ahead.rules], [known, asked.catalogue, asked.rules]);
     return ahead && same ? ahead.decision : decide(asked);
   },
-  study: (key: string, known: Known, errors: Errors, design: Design, contenders: readonly Design[]) =>
-    studyDesign(inputOf(key, known, errors), design, contenders),
+  study: (key: string, known: Known, errors: Errors, design: Design, contenders: readonly Contender[], risk: number) =>
+    studyDesign(inputOf(key, known, errors), design, contenders, risk),
   turns: (key: string, known: Known, design: Design | null) => turnsOf(inputOf(key, known), design),
   bands: (key: string, known: Known, errors: Errors, design: Design) => bandsOf(inputOf(key, known, errors), design),
   view: (key: string, known: Known, proposal: Proposal) => viewSystem(inputOf(key, known), proposal),

@@ -16,6 +16,7 @@ import {
   saltyFailure,
   type Failure,
 } from './failures.ts';
+import { missedShare } from './needs.ts';
 import { directYear, yearFigures, yearMaps, type YearFigures, type YearMaps } from './year.ts';
 
 const { max, min } = Math;
@@ -24,6 +25,8 @@ const { max, min } = Math;
 export interface Evaluation {
   readonly design: Design;
   readonly worst: Operating;
+  /** most of the feed it keeps at a moment, running open in the warmest water, 0 to 1 */
+  readonly warmRecovery: number;
   readonly failures: readonly Failure[];
   /** figures of a mean year; null where the design fails before a year is worth working out */
   readonly year: YearFigures | null;
@@ -51,6 +54,8 @@ export const SCORE = {
   nearScaleFrom: 0.8,
   /** points taken off for each whole multiple of the need the design can make, up to three */
   spare: 3,
+  /** for each hundredth of what was only guessed of the household that is missed; see `needsOf` */
+  perMissed: 0.8,
   careFactor: 4,
 } as const;
 
@@ -98,6 +103,7 @@ export function scoreOf(
   w: Operating,
   warm: ElementOutput,
   site: Site,
+  rules: Pick<HouseRules, 'spareCapacity'>,
   year: Pick<YearFigures, 'wasteRatio' | 'tdsMgL' | 'cost'> | null,
 ): number {
   const tankL = design.tankId === null ? 0 : partOf(catalogue, 'tank', design.tankId).volumeL;
@@ -109,7 +115,8 @@ export function scoreOf(
       (SCORE.perRefillHour * (w.fill.minutes / 60) +
         SCORE.perTapMinute * (site.largestDrawL / max(0.05, w.tapFlowLMin))) +
     times('purity') * SCORE.perProductMgL * (year?.tdsMgL ?? w.fill.tankTdsMgL) +
-    times('cost') * SCORE.perYearCost * (year?.cost ?? 0) -
+    times('cost') * SCORE.perYearCost * (year?.cost ?? 0) +
+    SCORE.perMissed * 100 * missedShare(w, site, rules) -
     SCORE.spare * min(3, w.litresADay / site.litresADay)
   );
 }
@@ -169,11 +176,13 @@ export function evaluateWithin(
   if (!plant.tank) throw new RangeError('only designs with a tank share a map');
   const worst = operate(plant, site, 'worst', site.wantedTapFlowLMin, family.map, 'map');
   const failures = failuresOf(design, catalogue, worst, family.warm, site, rules);
-  const score = (year: GiveUp['year'] | null): number => scoreOf(design, catalogue, worst, family.warm, site, year);
-  if (failures.length > 0) return { design, worst, failures, year: null, score: score(null) };
+  const warmRecovery = family.warm.recovery;
+  const score = (year: GiveUp['year'] | null): number =>
+    scoreOf(design, catalogue, worst, family.warm, site, rules, year);
+  if (failures.length > 0) return { design, worst, warmRecovery, failures, year: null, score: score(null) };
   if (giveUp && score(giveUp.year) > giveUp.above) return null;
   const year = yearFigures(design, catalogue, site, rules, plant.tank, family.year());
-  return { design, worst, failures: saltyFailure(year, site, rules), year, score: score(year) };
+  return { design, worst, warmRecovery, failures: saltyFailure(year, site, rules), year, score: score(year) };
 }
 
 /** Judges one design at a house. @param shared what its family shares; not for a design without a tank */
@@ -192,8 +201,15 @@ export function evaluate(
   const worst = operate(plant, site, 'worst', site.wantedTapFlowLMin, family.map, middleFrom);
   const failures = failuresOf(design, catalogue, worst, family.warm, site, rules);
   const year = failures.length > 0 ? null : yearFigures(design, catalogue, site, rules, plant.tank, family.year());
-  const score = scoreOf(design, catalogue, worst, family.warm, site, year);
-  return { design, worst, failures: year ? saltyFailure(year, site, rules) : failures, year, score };
+  const score = scoreOf(design, catalogue, worst, family.warm, site, rules, year);
+  return {
+    design,
+    worst,
+    warmRecovery: family.warm.recovery,
+    failures: year ? saltyFailure(year, site, rules) : failures,
+    year,
+    score,
+  };
 }
 
 function failuresOf(
@@ -226,7 +242,8 @@ function evaluateDirect(
   const warm = warmOpen(design, catalogue, site, slices);
   const failures = failuresOf(design, catalogue, worst, warm, site, rules);
   const year = failures.length > 0 ? null : directYear(design, catalogue, site, rules, slices);
-  return { design, worst, failures, year, score: scoreOf(design, catalogue, worst, warm, site, year) };
+  const score = scoreOf(design, catalogue, worst, warm, site, rules, year);
+  return { design, worst, warmRecovery: warm.recovery, failures, year, score };
 }
 
 /** Refill time in words, that there is none, or that it never ends. */

@@ -8,12 +8,13 @@ import { elementInWords, type Design } from '../../system/design.ts';
 import { branchWayOf, outletOf, trainOf } from '../../system/inHouse.ts';
 import { type Operating } from '../../run/operate.ts';
 import type { ElementOutput } from '../../membrane/element.ts';
-import { formatNumber, formatReading } from '../../quantity/format.ts';
+import { formatApart, formatNumber, formatReading } from '../../quantity/format.ts';
 import { findPart, partOf, partsOf, type Catalogue, type Part, type PartOf } from '../../parts/catalogue.ts';
 import type { HouseRules } from '../../rules/rules.ts';
 import { carbonWork } from '../../treatment/carbon.ts';
 import { lampWork, UV_DOSE } from '../../treatment/lamp.ts';
 import { PRODUCT_TRANSMITTANCE, weakestPart } from '../kinds/candidates.ts';
+import { needsOf } from './needs.ts';
 import type { YearFigures } from './year.ts';
 
 const { max, min, round } = Math;
@@ -98,17 +99,21 @@ export function roomFailure(design: Design, catalogue: Catalogue, site: Site): F
 export function earlyFailures(design: Design, catalogue: Catalogue, site: Site, rules: HouseRules): Failure[] {
   const out: Failure[] = [];
   const element = partOf(catalogue, 'element', design.elementId);
-  if (site.tdsMgL > element.maxTdsMgL)
+  if (site.tdsMgL > element.maxTdsMgL) {
+    const [has, most] = formatApart(site.tdsMgL, element.maxTdsMgL);
     out.push({
       code: 'feed-too-salty',
-      text: `${element.name} is made for up to ${formatNumber(element.maxTdsMgL, 4)} mg/L; this water has ${formatNumber(site.tdsMgL, 4)}.`,
+      text: `${element.name} is made for up to ${most} mg/L; this water has ${has}.`,
     });
+  }
   const tender = tenderest(design, catalogue, site.warmestC);
-  if (tender && site.warmestC > tender.maxTemperatureC)
+  if (tender && site.warmestC > tender.maxTemperatureC) {
+    const [comes, bears] = formatApart(site.warmestC, tender.maxTemperatureC);
     out.push({
       code: 'feed-too-warm',
-      text: `${tender.name} bears water up to ${formatReading(tender.maxTemperatureC)} °C; here it comes with ${formatReading(site.warmestC)} °C in summer.`,
+      text: `${tender.name} bears water up to ${bears} °C; here it comes with ${comes} °C in summer.`,
     });
+  }
   if (design.pumpId !== null && site.socket === 'no')
     out.push({ code: 'no-socket', text: 'A pump needs a socket, and there is none in the cupboard.' });
   if (design.lampId !== null && site.socket === 'no')
@@ -130,11 +135,13 @@ export function earlyFailures(design: Design, catalogue: Catalogue, site: Site, 
       code: 'fridge-wants-store',
       text: `Without a tank: a ${design.fridge ? 'fridge' : 'dispenser'} takes small sips, and each would start the pump and bring the salty first water. It wants a tank.`,
     });
-  if (design.pumpId === null && site.worstBar < rules.unpumpedMinBar)
+  if (design.pumpId === null && site.worstBar < rules.unpumpedMinBar) {
+    const [has, wanted] = formatApart(site.worstBar, rules.unpumpedMinBar);
     out.push({
       code: 'below-unpumped-minimum',
-      text: `Without a pump the house rule wants ${formatNumber(rules.unpumpedMinBar, 2)} bar at the worst hour; there are ${formatNumber(site.worstBar, 2)}.`,
+      text: `Without a pump the house rule wants ${wanted} bar at the worst hour; there are ${has}.`,
     });
+  }
   const room = roomFailure(design, catalogue, site);
   if (room) out.push(room);
   return out;
@@ -162,11 +169,13 @@ function strokeFailure(design: Design, catalogue: Catalogue, w: Operating): Fail
   const pump = partOf(catalogue, 'permeate-pump', design.permeatePumpId);
   const { minFeedBar = USUAL_STROKE.minFeedBar, minConcentrateLMin = USUAL_STROKE.minConcentrateLMin } = pump;
   const drain = w.middle.out.concentrateLDay / 1440;
+  const bar = formatApart(w.middle.inletBar, minFeedBar);
+  const flow = formatApart(drain, minConcentrateLMin);
   const weak =
     w.middle.inletBar < minFeedBar
-      ? `${formatNumber(minFeedBar, 2)} bar at the membrane; there are ${formatNumber(w.middle.inletBar, 2)} at the worst hour`
+      ? `${bar[1]} bar at the membrane; there are ${bar[0]} at the worst hour`
       : drain < minConcentrateLMin
-        ? `${formatNumber(minConcentrateLMin, 2)} L/min of concentrate; there are ${formatNumber(drain, 2)}`
+        ? `${flow[1]} L/min of concentrate; there are ${flow[0]}`
         : null;
   return weak === null
     ? null
@@ -178,12 +187,12 @@ export function highPressureFailure(design: Design, catalogue: Catalogue, site: 
   const train = trainOf(design, catalogue, { ...site, worstBar: site.highestBar }, 'worst');
   const most = feedPressures(train, w.middle.out.feedLDay / 1440, w.temperatureC).inletBar;
   const weakest = weakestPart(catalogue);
-  return most <= weakest.maxPressureBar
-    ? null
-    : {
-        code: 'pressure-too-high',
-        text: `With the supply at its highest, ${formatNumber(site.highestBar, 2)} bar, the membrane would see ${formatNumber(most, 2)} bar; the weakest part bears ${formatNumber(weakest.maxPressureBar, 2)}.`,
-      };
+  if (most <= weakest.maxPressureBar) return null;
+  const [seen, bears] = formatApart(most, weakest.maxPressureBar);
+  return {
+    code: 'pressure-too-high',
+    text: `With the supply at its highest, ${formatNumber(site.highestBar, 2)} bar, the membrane would see ${seen} bar; the weakest part bears ${bears}.`,
+  };
 }
 
 /** Judges a running design against the household's needs. */
@@ -200,15 +209,17 @@ export function physicalFailures(
   const element = partOf(catalogue, 'element', design.elementId);
   const own = element.maxRecovery ?? RECOVERY_RANGE.max;
   const highest = highestRecovery(site, element);
-  if (warm.recovery > highest)
+  if (warm.recovery > highest) {
+    const [kept, most] = formatApart(warm.recovery * 100, highest * 100);
     out.push({
       code: 'recovery-too-high',
-      text: `In ${formatReading(site.warmestC)} °C water it would keep ${formatNumber(warm.recovery * 100, 2)} % of the feed; ${
+      text: `In ${formatReading(site.warmestC)} °C water it would keep ${kept} % of the feed; ${
         highest < own
-          ? `above ${formatNumber(highest * 100, 2)} % ${site.safe.limitedBy ?? 'scale'} drops on the membrane here`
-          : `this element is not meant to keep over ${formatNumber(highest * 100, 2)} %`
+          ? `above ${most} % ${site.safe.limitedBy ?? 'scale'} drops on the membrane here`
+          : `this element is not meant to keep over ${most} %`
       }.`,
     });
+  }
   if (first && first.recovery < RECOVERY_RANGE.min)
     out.push({
       code: 'recovery-too-low',
@@ -230,27 +241,35 @@ export function physicalFailures(
     });
   const stalls = strokeFailure(design, catalogue, w);
   if (stalls) out.push(stalls);
-  const need = site.litresADay * rules.spareCapacity;
-  if (w.direct && w.tapFlowLMin < site.wantedTapFlowLMin)
+  const { litresADay: need, drawL, tapLMin } = needsOf(site, rules);
+  if (w.direct && w.tapFlowLMin < tapLMin.least) {
+    const [gives, wanted] = formatApart(w.tapFlowLMin, tapLMin.wanted);
     out.push({
       code: 'tap-too-slow',
-      text: `Without a tank: in the worst season ${elementInWords(design, catalogue)} gives ${formatNumber(w.tapFlowLMin, 2)} L/min at the tap, a glass in ${formatNumber(w.direct.glassSeconds, 2)} s; ${formatNumber(site.wantedTapFlowLMin, 2)} L/min are wanted.`,
+      text: `Without a tank: in the worst season ${elementInWords(design, catalogue)} gives ${gives} L/min at the tap, a glass in ${formatNumber(w.direct.glassSeconds, 2)} s; ${wanted} L/min are wanted.`,
     });
-  if (!w.direct && w.litresADay < need)
+  }
+  if (!w.direct && w.litresADay < need.least) {
+    const [fills, wanted] = formatApart(w.litresADay, need.wanted);
     out.push({
       code: 'too-little',
-      text: `It fills the tank at ${formatNumber(w.litresADay, 2)} L a day in the worst season; ${formatReading(site.litresADay)} L are used, ${formatNumber(need, 2)} with the spare the house rule wants.`,
+      text: `It fills the tank at ${fills} L a day in the worst season; ${formatReading(site.litresADay)} L are used, ${wanted} with the spare the house rule wants.`,
     });
-  if (!w.direct && w.usableL < site.largestDrawL)
+  }
+  if (!w.direct && w.usableL < drawL.least) {
+    const [gives, wanted] = formatApart(w.usableL, drawL.wanted);
     out.push({
       code: 'store-too-small',
-      text: `A full tank gives ${formatNumber(w.usableL, 2)} L at the wanted flow; the largest draw is ${formatReading(site.largestDrawL)} L.`,
+      text: `A full tank gives ${gives} L at the wanted flow; the largest draw is ${wanted} L.`,
     });
-  if (w.fill.tankTdsMgL > rules.productTdsMaxMgL)
+  }
+  if (w.fill.tankTdsMgL > rules.productTdsMaxMgL) {
+    const [holds, most] = formatApart(w.fill.tankTdsMgL, rules.productTdsMaxMgL);
     out.push({
       code: 'product-too-salty',
-      text: `The tank would hold ${formatNumber(w.fill.tankTdsMgL, 2)} mg/L; the house rule accepts up to ${formatNumber(rules.productTdsMaxMgL, 3)}.`,
+      text: `The tank would hold ${holds} mg/L; the house rule accepts up to ${most}.`,
     });
+  }
   out.push(...carbonFailures(design, catalogue, w, warm, site), ...outletFailures(design, catalogue, w, site));
   return out;
 }
@@ -261,14 +280,14 @@ export function saltyFailure(year: Pick<YearFigures, 'cold' | 'warm'>, site: Sit
     year.warm.tdsMgL > year.cold.tdsMgL
       ? { season: year.warm, c: site.warmestC }
       : { season: year.cold, c: site.coldestC };
-  return season.tdsMgL <= rules.productTdsMaxMgL
-    ? []
-    : [
-        {
-          code: 'product-too-salty',
-          text: `Of what is drunk from its tank a litre would carry ${formatNumber(season.tdsMgL, 2)} mg in ${formatReading(c)} °C water, with what creeps through while it stands; the house rule accepts up to ${formatNumber(rules.productTdsMaxMgL, 3)}.`,
-        },
-      ];
+  if (season.tdsMgL <= rules.productTdsMaxMgL) return [];
+  const [carries, most] = formatApart(season.tdsMgL, rules.productTdsMaxMgL);
+  return [
+    {
+      code: 'product-too-salty',
+      text: `Of what is drunk from its tank a litre would carry ${carries} mg in ${formatReading(c)} °C water, with what creeps through while it stands; the house rule accepts up to ${most}.`,
+    },
+  ];
 }
 
 /** Flow through the carbon when most passes it: running open in the warmest water, or now, L/min. */
@@ -290,10 +309,11 @@ function carbonFailures(
   const flow = carbonFlowLMin(w, warm);
   const work = carbonWork(carbonOf(design, catalogue), max(1e-6, flow), agent, site.chlorineMgL, 1);
   if (work.enough) return [];
+  const [has, wanted] = formatApart(work.contactSeconds, work.wantedSeconds);
   return [
     {
       code: 'carbon-too-brief',
-      text: `${w.direct ? 'Without a tank: ' : ''}at ${formatNumber(flow, 2)} L/min the water has ${formatNumber(work.contactSeconds, 2)} s in the carbon; ${agent} wants ${formatNumber(work.wantedSeconds, 2)} s, and what is left of it eats the membrane.`,
+      text: `${w.direct ? 'Without a tank: ' : ''}at ${formatNumber(flow, 2)} L/min the water has ${has} s in the carbon; ${agent} wants ${wanted} s, and what is left of it eats the membrane.`,
     },
   ];
 }
@@ -340,11 +360,13 @@ function outletFailures(design: Design, catalogue: Catalogue, w: Operating, site
   const out: Failure[] = [];
   for (const at of w.direct ? [] : branchOutlets(design, catalogue, site)) {
     const bar = branchBar(at, design, catalogue, w.fill.closeBar, w.temperatureC);
-    if (bar < at.minBar)
+    if (bar < at.minBar) {
+      const [sees, wants] = formatApart(max(0, bar), at.minBar);
       out.push({
         code: 'fridge-too-weak',
-        text: `Even from a full tank the ${at.outlet} would see ${formatNumber(max(0, bar), 2)} bar; its valve wants ${formatNumber(at.minBar, 2)}. A delivery pump would lift it.`,
+        text: `Even from a full tank the ${at.outlet} would see ${sees} bar; its valve wants ${wants}. A delivery pump would lift it.`,
       });
+    }
   }
   if (design.lampId !== null) {
     const { lamp } = partOf(catalogue, 'lamp', design.lampId);
@@ -352,11 +374,13 @@ function outletFailures(design: Design, catalogue: Catalogue, w: Operating, site
       ? w.tapFlowLMin
       : tapFlowLMin(outletOf(design, catalogue, site), w.fill.closeBar, w.temperatureC);
     const work = lampWork(lamp, max(0.05, rush), PRODUCT_TRANSMITTANCE, lamp.lifeHours);
-    if (!work.meets)
+    if (!work.meets) {
+      const [gives, wanted] = formatApart(work.doseMJcm2, UV_DOSE.classA);
       out.push({
         code: 'lamp-too-weak',
-        text: `At the tap’s ${formatNumber(rush, 2)} L/min the lamp would give ${formatNumber(work.doseMJcm2, 2)} mJ/cm² at the end of its life; ${formatNumber(UV_DOSE.classA, 2)} are wanted.`,
+        text: `At the tap’s ${formatNumber(rush, 2)} L/min the lamp would give ${gives} mJ/cm² at the end of its life; ${wanted} are wanted.`,
       });
+    }
   }
   return out;
 }

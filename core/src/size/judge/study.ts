@@ -6,6 +6,7 @@ import { designInWords, kindInWords, sameDesign, sameKind, type Design } from '.
 import { formatNumber, formatReading } from '../../quantity/format.ts';
 import { shownUnit } from '../../quantity/units.ts';
 import { COARSE_MAP } from '../../run/fill.ts';
+import type { Contender } from '../decide.ts';
 import type { SizeInput } from '../kinds/candidates.ts';
 import { leastYear } from '../kinds/families.ts';
 import { evaluate, evaluateWithin, INDIFFERENCE, sharedOf, type Shared } from './evaluate.ts';
@@ -168,6 +169,9 @@ export function moved(known: Known, site: Site, field: FieldKey, value: number):
   return lever ? lever.apply(known, site, value) : { ...known, [field]: value };
 }
 
+/** Halvings of a step in which a verdict turned: an edge is told to two digits, and stands within a thousandth of its scale. */
+const BISECTIONS = 8;
+
 /** First value from `good` towards `end` at which the test fails, by widening steps and bisection; null if it never does. */
 export function edgeOf(works: (v: number) => boolean, good: number, end: number): number | null {
   let inside = good;
@@ -178,7 +182,7 @@ export function edgeOf(works: (v: number) => boolean, good: number, end: number)
     else outside = v;
   }
   if (Number.isNaN(outside)) return null;
-  for (let n = 0; n < 11; n++) {
+  for (let n = 0; n < BISECTIONS; n++) {
     const mid: number = 0.5 * (inside + outside);
     if (works(mid)) inside = mid;
     else outside = mid;
@@ -192,6 +196,8 @@ type Verdict = string | null;
 /** A design with what was solved of it at the readings as they are. */
 interface Rival {
   readonly design: Design;
+  /** points for what it may not do; see `weigh` */
+  readonly risk: number;
   /** none without a tank: its running state is worked out anew */
   readonly shared: Shared | undefined;
 }
@@ -220,15 +226,18 @@ function judge(input: SizeInput, own: Rival, contenders: readonly Rival[], known
     const e =
       shared && open
         ? evaluateWithin(c.design, catalogue, site, rules, shared, {
-            above: points,
+            above: points - c.risk,
             year: leastYear({ open, warm: shared.warm }, c.design, catalogue, site, rules),
           })
         : evaluate(c.design, catalogue, site, rules, undefined, 'map');
-    return e?.failures.length === 0 && e.score < points;
+    return e?.failures.length === 0 && e.score + c.risk < points;
   };
-  const ahead = contenders.find((c) => !sameKind(c.design, own.design) && below(c, mine.score - INDIFFERENCE));
+  const ahead = contenders.find(
+    (c) => !sameKind(c.design, own.design) && below(c, mine.score + own.risk - INDIFFERENCE),
+  );
   if (!ahead) return null;
-  const points = evaluate(ahead.design, catalogue, site, rules, sharedAt(ahead), 'map').score + INDIFFERENCE;
+  const points =
+    evaluate(ahead.design, catalogue, site, rules, sharedAt(ahead), 'map').score + ahead.risk + INDIFFERENCE;
   return contenders.some((c) => sameKind(c.design, own.design) && below(c, points))
     ? null
     : `${capital(kindInWords(ahead.design))} does better: ${designInWords(ahead.design, catalogue)}.`;
@@ -328,14 +337,20 @@ function curveOf(input: SizeInput, design: Design, site: Site): TemperaturePoint
 /**
  * Looks around a design: which reading would change the decision and where, and what it makes in colder and warmer water.
  * @param contenders designs that stood next in line; where one of another kind does better the decision changes too
+ * @param risk points of the design itself for what it may not do
  */
-export function studyDesign(input: SizeInput, design: Design, contenders: readonly Design[] = []): DesignStudy | null {
+export function studyDesign(
+  input: SizeInput,
+  design: Design,
+  contenders: readonly Contender[] = [],
+  risk = 0,
+): DesignStudy | null {
   const result = siteFrom(input.known, input.rules);
   if (!result.ok) return null;
   const { site, assumed } = result;
-  const rivalOf = (d: Design): Rival => ({ design: d, shared: familyOf(d, input, site) });
-  const own = rivalOf(design);
-  const others = contenders.filter((c) => !sameDesign(c, design)).map(rivalOf);
+  const rivalOf = (c: Contender): Rival => ({ ...c, shared: familyOf(c.design, input, site) });
+  const own = rivalOf({ design, risk });
+  const others = contenders.filter((c) => !sameDesign(c.design, design)).map(rivalOf);
   // a design that is not the best here (it was chosen by hand) is only asked whether it still does
   const rivals = judge(input, own, others, input.known, true) === null ? others : [];
   const flips = LEVERS.flatMap((l) => flipOf(l, input, own, rivals, site, assumed) ?? []).sort(
@@ -343,7 +358,7 @@ export function studyDesign(input: SizeInput, design: Design, contenders: readon
   );
   let noPumpFromBar: number | null = null;
   if (design.pumpId !== null) {
-    const bare = rivalOf({ ...design, pumpId: null });
+    const bare = rivalOf({ design: { ...design, pumpId: null }, risk: 0 });
     const pressure = LEVERS[site.source === 'well' ? 1 : 0];
     const fails = (v: number): boolean =>
       !pressure || judge(input, bare, [], pressure.apply(input.known, site, v), false) !== null;

@@ -1,9 +1,11 @@
 import { gaugeField, type FieldKey } from '../../gauge/fields.ts';
 import { siteFrom, type Site } from '../../gauge/site.ts';
-import { designDifferences, sameDesign, type Design } from '../../system/design.ts';
+import { designDifferences, sameDesign, sameKind, type Design } from '../../system/design.ts';
 import { formatReading } from '../../quantity/format.ts';
 import type { SizeInput } from '../kinds/candidates.ts';
-import { decide } from '../decide.ts';
+import { chooseFor } from '../decide.ts';
+import { titleOf } from '../explain/reasons.ts';
+import { evaluate } from './evaluate.ts';
 
 /** Another answer to something nobody has asked yet, and what would come of it. */
 export interface Turn {
@@ -46,24 +48,43 @@ export function turnsOf(input: SizeInput, design: Design | null): Turns {
   if (!result.ok) return { looked: [], turns: [] };
   const open = ANSWERS.filter(([field, , where]) => input.known[field] === undefined && where(result.site));
   const turns = open.flatMap(([field, answers]) =>
-    answers.flatMap((answer) => {
-      const becomes = otherwise({ ...input, known: { ...input.known, [field]: answer } }, design);
-      return becomes === null ? [] : [{ field, answer: answerWords(field, answer), becomes }];
-    }),
+    answers
+      .filter((answer) => !cannotTell(field, answer, design))
+      .flatMap((answer) => {
+        const becomes = otherwise({ ...input, known: { ...input.known, [field]: answer } }, design);
+        return becomes === null ? [] : [{ field, answer: answerWords(field, answer), becomes }];
+      }),
   );
   return { looked: open.map(([field]) => field), turns };
 }
 
-/** What another decision would change, in words; null where it comes to the same. */
+/** A wish for what is the best of all anyway leads nowhere else. */
+function cannotTell(field: FieldKey, answer: string | number, design: Design | null): boolean {
+  return field === 'storeWish' && design !== null && answer === (design.tankId === null ? 'none' : 'tank');
+}
+
+/** What of a design is its size, not its kind. */
+const TRIM: ReadonlySet<string> = new Set(['elementId', 'elementCount', 'restrictorId', 'tankId', 'tubeId']);
+
+/** What another decision would change, in words; null where it comes to the same, or to another size while this one still does. */
 function otherwise(input: SizeInput, design: Design | null): string | null {
-  const d = decide(input);
+  const d = chooseFor(input);
   if (!design && d.kind === 'nothing-fits') return null;
-  if (!design || d.kind !== 'recommendation') return d.sentence;
-  if (sameDesign(d.chosen.design, design)) return null;
-  return designDifferences(design, d.chosen.design, input.catalogue)
+  if (d.kind !== 'chosen') return d.sentence;
+  const other = d.chosen.design;
+  if (!design) return titleOf(d.chosen, d.site, input.catalogue);
+  if (sameDesign(other, design)) return null;
+  const onlySize = Object.keys(other).every((k) => TRIM.has(k) || equalPlace(other, design, k as keyof Design));
+  if (onlySize && sameKind(other, design)) {
+    const still = evaluate(design, input.catalogue, d.site, input.rules);
+    if (still.failures.length === 0) return null;
+  }
+  return designDifferences(design, other, input.catalogue)
     .map((x) => `${x.what}: ${x.to}`)
     .join('; ');
 }
+
+const equalPlace = (a: Design, b: Design, k: keyof Design): boolean => JSON.stringify(a[k]) === JSON.stringify(b[k]);
 
 function answerWords(field: FieldKey, answer: string | number): string {
   const f = gaugeField(field);

@@ -12,6 +12,7 @@ import type { HouseRules } from '../../rules/rules.ts';
 import { settle, type SizeInput } from './candidates.ts';
 import { careOf, certainScore, SCORE, type GiveUp } from '../judge/evaluate.ts';
 import { branchOutlets, earlyFailures, highestRecovery, RECOVERY_RANGE, type FailureCode } from '../judge/failures.ts';
+import { needsOf } from '../judge/needs.ts';
 import { yearCost } from '../judge/year.ts';
 
 const { max, min } = Math;
@@ -191,8 +192,9 @@ export function familiesOf(input: SizeInput, site: Site): Families {
     return reasons.length === 0;
   };
   const worstC = seasonTemperatureC(site, 'worst');
-  const needTank = site.litresADay * rules.spareCapacity;
-  const needDirect = 1440 * site.wantedTapFlowLMin;
+  const needs = needsOf(site, rules);
+  const needTank = needs.litresADay.least;
+  const needDirect = 1440 * needs.tapLMin.least;
   const restrictors = byWarmFlow(partsOf(catalogue, 'restrictor'), site);
   const middle = restrictors[Math.floor(restrictors.length / 2)];
   const cores = coresOf(input, site, passes);

@@ -43,7 +43,7 @@ function useLooks(job: JobContext, sized: boolean): { study: DesignStudy | null;
   const d = decision.value;
   const key = shelfKey(parts, rules);
   const decided = d?.kind === 'recommendation' ? d : null;
-  const study = useCore('study', decided && sized ? [key, known, errors, decided.chosen.design, decided.contenders] : null);
+  const study = useCore('study', decided && sized ? [key, known, errors, decided.chosen.design, decided.contenders, decided.risk] : null);
   const turns = useCore('turns', decided || d?.kind === 'nothing-fits' ? [key, known, decided?.chosen.design ?? null] : null);
   return { study: study.value ?? null, turns: turns.value ?? null };
 } // prettier-ignore

@@ -32,7 +32,7 @@ export function Recommended({ decision: d }: { decision: Recommendation }): Reac
   const { approved, known, errors } = job;
   const key = shelfKey(job.parts, job.rules);
   const { design } = d.chosen;
-  const study = useCore('study', [key, known, errors, design, d.contenders]).value;
+  const study = useCore('study', [key, known, errors, design, d.contenders, d.risk]).value;
   const bands = useCore('bands', [key, known, errors, design]).value;
   const shown = useDeferredValue(study);
   const [taking, setTaking] = useState<Proposal | null>(null);

@@ -1,0 +1,233 @@
+import type { Assumed, Site } from '../../gauge/site.ts';
+import type { FieldKey } from '../../gauge/fields.ts';
+import { findPart, partOf, type Catalogue, type Part } from '../../parts/catalogue.ts';
+import { sameKind, type Design } from '../../system/design.ts';
+import type { SizeInput } from '../kinds/candidates.ts';
+import { INDIFFERENCE, type Evaluation } from './evaluate.ts';
+import { highestRecovery } from './failures.ts';
+import { needsOf } from './needs.ts';
+import { doesIn, DRAWN_FIELDS, PART_SPREAD, runIn, truthsOf, type InTruth, type Truth } from './truths.ts';
+
+const { abs, exp, log, max, sqrt } = Math;
+
+/** Points for the whole certainty that a design does not do: it would be taken out again, and another put in. */
+const LOSS = 60;
+/** A recommendation does in at least this share of the draws, or says what reading would settle it. */
+export const SURE = 0.9;
+/** Points besides for each share it falls short of that: a surer design is put in unless it costs far more. */
+const UNSURE = 150;
+/** Draws a design is weighed by, and those of a shortlist that are drawn. */
+const DRAWS = 40;
+const SHORTLIST = 7;
+/** Of those that miss least, how many are drawn where none of the shortlist does surely. */
+const SURER = 4;
+/** Shares of draws that differ by less tell nothing apart. */
+const ALIKE = 0.03;
+
+/** A working design with how surely it does, and what it is worth with that. */
+export interface Weighed {
+  readonly evaluation: Evaluation;
+  /** share of the draws of readings and parts in which it does, 0 to 1 */
+  readonly holds: number;
+  /** points, lower is better: its own, and the loss by as much as it may not do */
+  readonly worth: number;
+}
+
+/** Points for what a design may not do. @param holds share of the draws in which it does */
+const riskOf = (holds: number): number => LOSS * (1 - holds) + UNSURE * max(0, SURE - holds);
+
+/** Spread of a house's figures over the truths: shares as standard deviations of their logarithms, the cold in °C. */
+interface Spread {
+  readonly bar: number;
+  readonly litres: number;
+  readonly draw: number;
+  readonly cold: number;
+  readonly tds: number;
+  readonly safe: number;
+}
+
+function spreadOf(site: Site, truths: readonly Truth[]): Spread {
+  const root = (off: (s: Site) => number): number =>
+    sqrt(truths.reduce((sum, t) => sum + off(t.site) ** 2, 0) / max(1, truths.length));
+  const share = (of: (s: Site) => number): number => root((s) => log(max(1e-6, of(s)) / max(1e-6, of(site))));
+  return {
+    bar: share((s) => s.worstBar),
+    litres: share((s) => s.litresADay),
+    draw: share((s) => s.largestDrawL),
+    cold: root((s) => s.coldestC - site.coldestC),
+    tds: share((s) => s.tdsMgL),
+    safe: share((s) => s.safe.recovery),
+  };
+}
+
+/** Chance that a bell falls below minus z, within 0.01. */
+const chanceBelow = (z: number): number => 1 / (1 + exp(1.702 * z));
+
+/**
+ * Roughly how likely a design does not do: its margins over the needs against what readings and parts are known to. Only for
+ * the order in which designs are drawn. 0 to 1.
+ */
+function roughRisk(e: Evaluation, site: Site, input: SizeInput, s: Spread): number {
+  const { worst: w, year, design } = e;
+  const needs = needsOf(site, input.rules);
+  const bar = (s.bar * site.worstBar) / max(0.3, w.middle.inletBar);
+  const makes = (PART_SPREAD.elementFlow / 2) ** 2 + bar ** 2 + (0.03 * s.cold) ** 2;
+  const chance = (margin: number, variance: number): number =>
+    margin > 0 ? chanceBelow(log(margin) / sqrt(max(1e-6, variance))) : 1;
+  const element = partOf(input.catalogue, 'element', design.elementId);
+  const safe = highestRecovery(site, element);
+  const fails = [
+    w.direct
+      ? chance(w.tapFlowLMin / needs.tapLMin.least, makes)
+      : chance(w.litresADay / needs.litresADay.least, makes + s.litres ** 2),
+    w.direct ? 0 : chance(w.usableL / needs.drawL.least, 0.06 ** 2 + bar ** 2 + s.draw ** 2),
+    chance(
+      input.rules.productTdsMaxMgL / max(1e-6, year?.warm.tdsMgL ?? 0, year?.cold.tdsMgL ?? 0),
+      (PART_SPREAD.elementPassage / 2) ** 2 + s.tds ** 2,
+    ),
+    safe < (element.maxRecovery ?? 1) ? chance(safe / max(1e-6, e.warmRecovery), makes + s.safe ** 2) : 0,
+  ];
+  return 1 - fails.reduce((does, p) => does * (1 - p), 1);
+}
+
+/** Runs of designs in the same truths; what differs by its tank only shares its train's maps. */
+interface Runs {
+  readonly truths: readonly Truth[];
+  readonly byTrain: Map<string, InTruth[]>;
+}
+
+const runsOf = (truths: readonly Truth[]): Runs => ({ truths, byTrain: new Map() });
+
+/** The truths a design fails in, one after the other, up to as many as are worth counting. */
+function failsOf(e: Evaluation, { truths, byTrain }: Runs, input: SizeInput, most = Infinity): Truth[] {
+  const { design } = e;
+  const key = JSON.stringify({ ...design, tankId: design.tankId !== null });
+  const like = byTrain.get(key) ?? [];
+  byTrain.set(key, like);
+  // lived with it carries more salt than a fill from empty: by as much as it does at the readings as they are
+  const lived =
+    e.year && !e.worst.direct ? max(e.year.cold.tdsMgL, e.year.warm.tdsMgL) / max(1e-9, e.worst.fill.tankTdsMgL) : 1;
+  const fails: Truth[] = [];
+  for (const [i, t] of truths.entries()) {
+    if (fails.length > most) break;
+    const run = runIn(t, design, input.catalogue, like[i]);
+    like[i] ??= run;
+    if (!doesIn(t, run, run.worst.fill.tankTdsMgL * lived, design, input)) fails.push(t);
+  }
+  return fails;
+}
+
+/** Share of the truths in which a design does. */
+const shareOf = (e: Evaluation, runs: Runs, input: SizeInput, most?: number): number =>
+  1 - failsOf(e, runs, input, most).length / runs.truths.length;
+
+/** How many of a design's parts the firm marks as its ordinary ones, and what they cost new. */
+function firmsOwn(design: Design, catalogue: Catalogue): { readonly ordinary: number; readonly price: number } {
+  const parts = [design.elementId, design.restrictorId, design.tankId, design.pumpId, design.permeatePumpId]
+    .map((id) => findPart(catalogue, id))
+    .filter((p): p is Part => p !== undefined);
+  return {
+    ordinary: parts.filter((p) => p.ordinary === true).length,
+    price: parts.reduce((sum, p) => sum + (p.price ?? 0), 0),
+  };
+}
+
+/** What working designs are worth with how surely they do. */
+export interface Weighing {
+  /** the recommended first, then the drawn by their worth, then the rest by their points */
+  readonly order: readonly Evaluation[];
+  /** those that were drawn */
+  readonly weighed: readonly Weighed[];
+}
+
+/**
+ * Weighs working designs over draws of readings and parts: first the kind of system with the least expected points; of that
+ * kind, of those within the band of indifference, the one that does in most draws, then the firm's ordinary parts, then the cheaper.
+ * @param working by points, the least first
+ */
+export function weigh(
+  working: readonly Evaluation[],
+  input: SizeInput,
+  site: Site,
+  assumed: readonly Assumed[],
+): Weighing {
+  const runs = runsOf(truthsOf(input, site, assumed, DRAWS));
+  const spread = spreadOf(site, runs.truths);
+  const rough = working
+    .map((evaluation) => {
+      const risk = roughRisk(evaluation, site, input, spread);
+      return { evaluation, risk, worth: evaluation.score + riskOf(1 - risk) };
+    })
+    .sort((a, b) => a.worth - b.worth);
+  const drawn: Weighed[] = [];
+  let best: Weighed | undefined;
+  const draw = (evaluation: Evaluation): void => {
+    // its points alone stand behind what was drawn already, however surely it does
+    if (drawn.some((w) => w.evaluation === evaluation) || (best && evaluation.score >= best.worth + INDIFFERENCE))
+      return;
+    // so many fails put it behind for certain: whether there are more need not be known
+    const most = best ? ((best.worth + INDIFFERENCE - evaluation.score) / LOSS) * DRAWS : Infinity;
+    const holds = shareOf(evaluation, runs, input, most);
+    const weighed = { evaluation, holds, worth: evaluation.score + riskOf(holds) };
+    drawn.push(weighed);
+    if (!best || weighed.worth < best.worth) best = weighed;
+  };
+  shortlisted(rough.map((r) => r.evaluation)).forEach(draw);
+  // none of them does surely: those that miss least come into it, whatever their points
+  if (best && best.holds < SURE)
+    [...rough]
+      .sort((a, b) => a.risk - b.risk || a.worth - b.worth)
+      .slice(0, SURER)
+      .forEach((r) => {
+        draw(r.evaluation);
+      });
+  if (!best) return { order: working, weighed: [] };
+  const leading = best;
+  const like = drawn.filter(
+    (w) => sameKind(w.evaluation.design, leading.evaluation.design) && w.worth <= leading.worth + INDIFFERENCE,
+  );
+  const surest = max(...like.map((w) => w.holds));
+  const of = (w: Weighed): ReturnType<typeof firmsOwn> => firmsOwn(w.evaluation.design, input.catalogue);
+  const [first = leading] = like
+    .filter((w) => w.holds >= surest - ALIKE)
+    .sort((a, b) => of(b).ordinary - of(a).ordinary || of(a).price - of(b).price || a.worth - b.worth);
+  const weighed = [first, ...drawn.filter((w) => w !== first).sort((a, b) => a.worth - b.worth)];
+  const rest = working.filter((e) => !drawn.some((w) => w.evaluation === e));
+  return { order: [...weighed.map((w) => w.evaluation), ...rest], weighed };
+}
+
+/** The likeliest few, the best of each of the first kinds among them. */
+function shortlisted(rough: readonly Evaluation[]): Evaluation[] {
+  const kinds = rough.filter((e, i) => rough.findIndex((x) => sameKind(x.design, e.design)) === i).slice(0, 3);
+  const own = rough.filter((e) => kinds[0] && sameKind(e.design, kinds[0].design));
+  return [...new Set([...own.slice(0, SHORTLIST - kinds.length + 1), ...kinds])];
+}
+
+/** Which readings would settle whether a design does, and how surely it then does. */
+export interface Settling {
+  /** one or two readings, the first tells most; none where no two of them would */
+  readonly fields: readonly FieldKey[];
+  /** share of the draws in which it does once they are read as they were taken */
+  readonly then: number;
+}
+
+/**
+ * Names the one or two readings after which a design would do in nine draws of ten. Those that are off in the draws it fails
+ * in are held one by one, then in pairs, and the draws made anew.
+ */
+export function settledBy(e: Evaluation, input: SizeInput, site: Site, assumed: readonly Assumed[]): Settling {
+  const share = (held: readonly FieldKey[]): number =>
+    shareOf(e, runsOf(truthsOf(input, site, assumed, DRAWS, 1, new Set(held))), input);
+  const fails = failsOf(e, runsOf(truthsOf(input, site, assumed, DRAWS)), input);
+  const mean = (field: FieldKey): number => abs(fails.reduce((sum, t) => sum + (t.off[field] ?? 0), 0));
+  const [first, second, third] = DRAWN_FIELDS.map((field) => ({ field, by: mean(field) }))
+    .sort((a, b) => b.by - a.by)
+    .map((m) => m.field);
+  let then = 0;
+  for (const tried of [[first], [second], [first, second], [first, third]]) {
+    const fields = tried.filter((f) => f !== undefined);
+    then = max(then, share(fields));
+    if (then >= SURE) return { fields, then };
+  }
+  return { fields: [], then };
+}
