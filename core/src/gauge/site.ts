@@ -16,6 +16,10 @@ export interface Assumed {
   readonly why: string;
 }
 
+/** A household's ways that are taken by a guess where nobody asked. */
+export const HABITS = ['litresADay', 'largestDrawL', 'patience'] as const satisfies readonly FieldKey[];
+export type Habit = (typeof HABITS)[number];
+
 /** The house as every computation takes it. */
 export interface Site {
   readonly source: string;
@@ -48,7 +52,7 @@ export interface Site {
   readonly litresADay: number;
   readonly largestDrawL: number;
   /** of the household's ways, those nobody was asked about */
-  readonly guessed: readonly ('litresADay' | 'largestDrawL' | 'patience')[];
+  readonly guessed: readonly Habit[];
   /** the household's habits where somebody asked */
   readonly mealsADay: number | undefined;
   readonly bottlesADay: number | undefined;
@@ -298,7 +302,7 @@ export function siteFrom(known: Known, rules: HouseRules): SiteResult {
       resistance,
       litresADay,
       largestDrawL: num('largestDrawL', 4, 'a stock pot'),
-      guessed: (['litresADay', 'largestDrawL', 'patience'] as const).filter((habit) => known[habit] === undefined),
+      guessed: HABITS.filter((habit) => known[habit] === undefined),
       ...habits,
       aim: pick('aim', 'dissolved', 'what reverse osmosis is for'),
       worry: choiceOf(known, 'worry') ?? 'none',

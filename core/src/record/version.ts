@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { FieldKey, Known } from '../gauge/fields.ts';
-import { siteFrom, type Assumed, type Site } from '../gauge/site.ts';
+import { HABITS, siteFrom, type Assumed, type Site } from '../gauge/site.ts';
 import type { RunStep } from '../flush/step.ts';
 import { PartSchema, type Part, type PartOf } from '../parts/catalogue.ts';
 import { isKind } from '../parts/kinds.ts';
@@ -157,9 +157,13 @@ export interface DesignVersion {
 }
 
 /** The house a version was judged in: its own readings and assumptions, by its own rules. */
-export function judgedSite(judged: Pick<Judged, 'known' | 'rules'>): Site | null {
+export function judgedSite(
+  judged: Pick<Judged, 'known' | 'rules'> & { readonly assumed: readonly Pick<Assumed, 'field'>[] },
+): Site | null {
   const r = siteFrom(judged.known, judged.rules);
-  return r.ok ? r.site : null;
+  // what was only guessed of the household then is no statement of theirs now
+  const guessed = HABITS.filter((habit) => judged.assumed.some((a) => a.field === habit));
+  return r.ok ? { ...r.site, guessed } : null;
 }
 
 /** Readings with what was assumed in their place, so that the house stays what it was. */

@@ -1,7 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
-import { house, rules, shelf, systemOf } from '../testing/fixtures.ts';
+import { house, rules, shelf, systemOf, usual } from '../testing/fixtures.ts';
 import {
-  decide,
   drawsOfDay,
   engineOf,
   feedWaterAt,
@@ -32,9 +31,7 @@ import { GLASS_L } from './openTap.ts';
 const found = siteFrom(house, rules);
 if (!found.ok) throw new Error('the house is known');
 const { site } = found;
-const d = decide({ known: house, catalogue: shelf, rules });
-if (d.kind !== 'recommendation') throw new Error(d.sentence);
-const base: Design = d.chosen.design;
+const base: Design = usual;
 const here: HouseNow = { supply: supplyOf(site, 'today'), water: feedWaterAt(site, 12), airBar: site.airBar };
 const system = systemOf(base, site);
 const shut = { outlets: {} };

@@ -202,7 +202,8 @@ function suretyOf(
   return { holds, confirm: fields, then };
 }
 
-function suretyWords({ holds, confirm, then }: Surety): string {
+/** How surely a design does, and what would make it surer, in a sentence. */
+export function suretyWords({ holds, confirm, then }: Surety): string {
   const inTen = (share: number): string => `${formatNumber(10 * share, 2)} of 10`;
   const does = `With readings and parts off by what they may be it does in ${inTen(holds)} draws`;
   if (holds >= SURE) return `${does}.`;

@@ -66,3 +66,30 @@ export function mains(tdsMgL: number, hardnessMgL: number): Composition {
 export function systemOf(design: Design, site = { tapLengthM: 1.5, tapRiseM: 0.6 }): System {
   return buildSystem(choiceOf(design, shelf), shelf, site);
 }
+
+/** A system for that house which stays what it is, whatever would be recommended. */
+export const usual: Design = {
+  limiterId: null,
+  mineralId: null,
+  lampId: null,
+  ironId: null,
+  dispenserId: null,
+  sedimentId: 'sediment-5',
+  carbonIds: ['carbon-block', 'carbon-block'],
+  polishId: 'polish-inline',
+  shutOffId: 'shut-off-valve',
+  nonReturnId: 'non-return-valve',
+  feedId: 'feed-tee',
+  drainId: 'drain-clamp',
+  tapId: 'tap-plain',
+  tubeId: 'tube-6',
+  fridge: false,
+  leakValve: false,
+  pumpId: null,
+  permeatePumpId: 'permeate-pump',
+  deliveryPumpId: null,
+  elementId: 'element-230-tight',
+  elementCount: 1,
+  restrictorId: 'restrictor-430',
+  tankId: 'tank-8',
+};

@@ -1,7 +1,7 @@
 import { gaugeField, type FieldKey } from '../../gauge/fields.ts';
 import type { Assumed } from '../../gauge/site.ts';
 import { formatNumber } from '../../quantity/format.ts';
-import type { Decision } from '../decide.ts';
+import { suretyWords, type Decision } from '../decide.ts';
 import type { DesignStudy, FlipPoint } from '../judge/study.ts';
 import type { Turns } from '../judge/turns.ts';
 
@@ -37,6 +37,9 @@ export function nextReading(
   const near = (study?.flips ?? []).filter((f) => f.near);
   const assumed = near.find((f) => f.assumed);
   if (assumed) return { kind: 'decides', field: assumed.field, why: `It decides: the design ${assumed.sentence}.` };
+  const [confirm] = decision.kind === 'recommendation' ? decision.surety.confirm : [];
+  if (confirm !== undefined && decision.kind === 'recommendation')
+    return { kind: has(confirm) ? 'again' : 'decides', field: confirm, why: suretyWords(decision.surety) };
   if (!turns) return null;
   const open = turns.turns.find((t) => !has(t.field));
   if (open)

@@ -1,7 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
-import { house, rules, shelf } from '../../testing/fixtures.ts';
+import { house, rules, shelf, usual } from '../../testing/fixtures.ts';
 import {
-  decide,
   evaluate,
   simulateDay,
   moved,
@@ -15,9 +14,7 @@ import {
 const found = siteFrom(house, rules);
 if (!found.ok) throw new Error('the house is known');
 const { site } = found;
-const d = decide({ known: house, catalogue: shelf, rules });
-if (d.kind !== 'recommendation') throw new Error(d.sentence);
-const { design } = d.chosen;
+const design = usual;
 const day = (draws: readonly Draw[], temperatureC = 8) => simulateDay(design, shelf, site, draws, temperatureC);
 const direct = { ...design, elementId: 'element-2300-open', restrictorId: 'restrictor-3200', tankId: null, pumpId: 'pump-open', tubeId: 'tube-10' }; // prettier-ignore
 

@@ -1,4 +1,4 @@
-import type { Site } from '../../gauge/site.ts';
+import type { Habit, Site } from '../../gauge/site.ts';
 import type { HouseRules } from '../../rules/rules.ts';
 import type { Operating } from '../../run/operate.ts';
 
@@ -9,9 +9,6 @@ const { max } = Math;
  * What is missed costs points. What the household said is held to the letter.
  */
 export const GUESS_SLACK = 0.15;
-
-/** A household's ways that may be guessed. */
-export type Habit = 'litresADay' | 'largestDrawL' | 'patience';
 
 /** What a household needs of a system: what is wanted, and below what a design does not do. */
 export interface Need {

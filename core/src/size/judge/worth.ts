@@ -15,7 +15,7 @@ const LOSS = 60;
 /** A recommendation does in at least this share of the draws, or says what reading would settle it. */
 export const SURE = 0.9;
 /** Points besides for each share it falls short of that: a surer design is put in unless it costs far more. */
-const UNSURE = 150;
+const UNSURE = 400;
 /** Draws a design is weighed by, and those of a shortlist that are drawn. */
 const DRAWS = 40;
 const SHORTLIST = 7;

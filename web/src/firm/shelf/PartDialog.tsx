@@ -1,6 +1,6 @@
 import { StoredPartSchema, type Shelf } from '@katharos/contract';
 import { partDoubts, partFromRow, partRow, type Part, type PartRow } from '@katharos/core';
-import { Alert, Button, Group, Modal, NativeSelect, TextInput } from '@mantine/core';
+import { Alert, Button, Checkbox, Group, Modal, NativeSelect, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import equal from 'fast-deep-equal';
 import { useState, type ReactElement } from 'react';
@@ -46,7 +46,7 @@ export function PartDialog({
   const kinds = [...new Set(shelf.parts.map((p) => p.kind))];
   const patternOf = (kind: string): PartRow => {
     const like = shelf.parts.find((p) => p.kind === kind);
-    return like ? { ...partRow(like), id: '', name: '', retired: '' } : { kind };
+    return like ? { ...partRow(like), id: '', name: '', retired: '', ordinary: '' } : { kind };
   };
   const kept = unsavedChanges<PartRow>(`part.${part?.id ?? 'new'}`, z.record(z.string(), z.string()));
   const base = part ? partRow(part) : patternOf('element');
@@ -91,7 +91,7 @@ export function PartDialog({
       )}
       <div className="part-fields">
         {Object.keys(row)
-          .filter((c) => c !== 'kind' && c !== 'ports' && (part === null || c !== 'id'))
+          .filter((c) => c !== 'kind' && c !== 'ports' && c !== 'ordinary' && (part === null || c !== 'id'))
           .map((column) => (
             <TextInput
               key={column}
@@ -105,6 +105,16 @@ export function PartDialog({
             />
           ))}
       </div>
+      <Checkbox
+        mt="sm"
+        size="xs"
+        label="The firm’s ordinary one"
+        description="Put in where nothing speaks for another of its kind."
+        checked={row.ordinary === 'true'}
+        onChange={(e) => {
+          setRow({ ...row, ordinary: e.currentTarget.checked ? 'true' : '' });
+        }}
+      />
       {loose.map((f) => (
         <p key={f.column} className="caution">
           {f.column}: {f.message}

@@ -148,6 +148,7 @@ export default function ShelfPage({ shelf }: { shelf: Shelf }): ReactElement {
                 }}
               >
                 {r.name}
+                {r.part.ordinary === true && <small> ordinary</small>}
                 {r.part.retired === true && <small> retired</small>}
               </button>
             ),
