@@ -12,6 +12,7 @@ import { bandsOf } from '../size/judge/bands.ts';
 import { decide } from '../size/decide.ts';
 import type { Evaluation } from '../size/judge/evaluate.ts';
 import { ageing, simulateYear } from '../size/judge/operating.ts';
+import { provisionalFor, remediesFor } from '../size/explain/remedies.ts';
 import { studyDesign } from '../size/judge/study.ts';
 import { turnsOf } from '../size/judge/turns.ts';
 import { calculator, InputError } from './calculator.ts';
@@ -55,6 +56,9 @@ function fridgeServed(e: Evaluation, site: Site, catalogue: Catalogue): { served
   return { servedL: Math.max(0, fullL - fridge.servedToL), deadlock: fridge.deadlock };
 }
 
+/** What is said of a job for which nothing is put in. */
+const UNSIZED = { storage: null, pumped: false, fridge: null, remedies: [], provisional: null } as const;
+
 /** The decision for a job. */
 export const size = calculator(
   'size',
@@ -67,9 +71,16 @@ export const size = calculator(
     const words = (design: Design): string => designInWords(design, job.catalogue);
     if (d.kind === 'nothing-fits') {
       const { nearest, ...rest } = d;
-      return { ...rest, nearest: nearest && figures(nearest, words), turns: turnsOf(job, null).turns };
+      return {
+        ...rest,
+        nearest: nearest && figures(nearest, words),
+        turns: turnsOf(job, null).turns,
+        ...UNSIZED,
+        remedies: remediesFor(job, d.because),
+      };
     }
-    if (d.kind !== 'recommendation' || !site.ok) return { ...d };
+    if (d.kind === 'referral') return { ...d, ...UNSIZED, provisional: provisionalFor(job) };
+    if (d.kind !== 'recommendation' || !site.ok) return { ...d, ...UNSIZED };
     const design = d.chosen.design;
     const study = studyDesign(job, design, d.contenders, d.risk);
     const lived = simulateYear(design, job.catalogue, site.site);
@@ -80,6 +91,8 @@ export const size = calculator(
       storage: design.tankId === null ? 'direct' : 'tank',
       pumped: design.pumpId !== null,
       fridge: fridgeServed(d.chosen, site.site, job.catalogue),
+      remedies: [],
+      provisional: null,
       chosen: figures(d.chosen, words),
       alternatives: d.alternatives.map((a) => ({
         title: a.title,

@@ -11,7 +11,7 @@ import { evaluate, type Evaluation } from './judge/evaluate.ts';
 import type { FailureCode } from './judge/failures.ts';
 import { otherWay, type OtherWay } from './kinds/otherWay.ts';
 import { reasonsFor, titleOf } from './explain/reasons.ts';
-import { referralReasons } from './kinds/referral.ts';
+import { referralReasons, wantedFigures } from './kinds/referral.ts';
 import { ventedInstead } from './kinds/vented.ts';
 import { searchDesigns, type Search } from './search/search.ts';
 import { settledBy, SURE, weigh, type Weighed } from './judge/worth.ts';
@@ -19,13 +19,23 @@ import { settledBy, SURE, weigh, type Weighed } from './judge/worth.ts';
 export type Decision =
   | { readonly kind: 'needs'; readonly sentence: string; readonly missing: readonly FieldKey[] }
   | OtherWay
-  | { readonly kind: 'referral'; readonly sentence: string; readonly reasons: readonly string[]; readonly next: string }
+  | {
+      readonly kind: 'referral';
+      readonly sentence: string;
+      readonly reasons: readonly string[];
+      readonly next: string;
+      /** what a laboratory is asked for, to take along */
+      readonly wanted: readonly string[];
+    }
   | {
       readonly kind: 'nothing-fits';
       readonly sentence: string;
       readonly reasons: readonly string[];
+      /** codes of the reasons, in their order */
+      readonly because: readonly FailureCode[];
       readonly nearest: Evaluation | null;
       readonly assumed: readonly Assumed[];
+      readonly safety: readonly Doubt[];
     }
   | {
       readonly kind: 'recommendation';
@@ -95,8 +105,12 @@ export interface Choosing {
 /**
  * Chooses for a house, without saying why: what `decide` decides, for whoever asks what another answer would lead to.
  * Pure: the same input gives the same choice, whatever the order of the catalogue.
+ * @param say whether what comes nearest is worked out where nothing fits
  */
-export function chooseFor(input: SizeInput): Exclude<Decision, { kind: 'recommendation' }> | Choosing {
+export function chooseFor(
+  input: SizeInput,
+  say: 'why-not' | 'only-what-fits' = 'why-not',
+): Exclude<Decision, { kind: 'recommendation' }> | Choosing {
   const result = siteFrom(input.known, input.rules);
   if (!result.ok) {
     const names = result.missing.map((k) => inSentence(GAUGE_FIELDS[k].label));
@@ -112,11 +126,12 @@ export function chooseFor(input: SizeInput): Exclude<Decision, { kind: 'recommen
       next: isPrivate(site.source)
         ? 'Have raw water sampled by a laboratory (microbiology, iron, manganese, nitrate, and what the household fears). Until then nobody drinks it on our word.'
         : 'Put this right, read again, and the sizing opens by itself.',
+      wanted: wantedFigures(site),
     };
   const safety = doubtsOf(input.known).filter((d) => d.weight === 'safety');
   const other = otherWay(site, input, assumed, safety);
   if (other) return other;
-  const search = searchDesigns(input, site);
+  const search = searchDesigns(input, site, say === 'why-not');
   const { order, weighed } = weigh(search.working, input, site, assumed);
   const chosen = firstThatDoes(order, input, site);
   if (chosen) return { kind: 'chosen', chosen, site, assumed, safety, search, weighed };
@@ -127,8 +142,10 @@ export function chooseFor(input: SizeInput): Exclude<Decision, { kind: 'recommen
     kind: 'nothing-fits',
     sentence: nothingFits(failed[0], early),
     reasons: [...reasons.values()],
+    because: [...reasons.keys()],
     nearest: failed[0] ?? null,
     assumed,
+    safety,
   };
 }
 

@@ -4,8 +4,10 @@ import {
   decide,
   simulateDay,
   makeVersion,
+  provisionalFor,
   rankFaults,
   readJob,
+  remediesFor,
   seasonsOf,
   siteFrom,
   studyDesign,
@@ -17,6 +19,7 @@ import {
   type Contender,
   type Decision,
   type Design,
+  type FailureCode,
   type Draw,
   type HouseRules,
   type Known,
@@ -73,6 +76,9 @@ export const core = {
   study: (key: string, known: Known, errors: Errors, design: Design, contenders: readonly Contender[], risk: number) =>
     studyDesign(inputOf(key, known, errors), design, contenders, risk),
   turns: (key: string, known: Known, design: Design | null) => turnsOf(inputOf(key, known), design),
+  remedies: (key: string, known: Known, errors: Errors, because: readonly FailureCode[]) =>
+    remediesFor(inputOf(key, known, errors), because),
+  provisional: (key: string, known: Known, errors: Errors) => provisionalFor(inputOf(key, known, errors)),
   bands: (key: string, known: Known, errors: Errors, design: Design) => bandsOf(inputOf(key, known, errors), design),
   view: (key: string, known: Known, proposal: Proposal) => viewSystem(inputOf(key, known), proposal),
   /** a system as it was built, in a house as it was judged or as it is tried */

@@ -1,15 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { house, rules, shelf, usual } from '../../testing/fixtures.ts';
-import {
-  evaluate,
-  simulateDay,
-  moved,
-  leverRange,
-  seasonsOf,
-  siteFrom,
-  usualDay,
-  type Draw,
-} from '../../index.ts';
+import { evaluate, simulateDay, moved, leverRange, seasonsOf, siteFrom, usualDay, type Draw } from '../../index.ts';
 
 const found = siteFrom(house, rules);
 if (!found.ok) throw new Error('the house is known');

@@ -52,6 +52,19 @@ export type FailureCode =
   | 'tank-not-wanted'
   | 'tank-wanted';
 
+/** Failures nobody may take against advice: something would burst, burn, or let microbes by, or it cannot run at all. */
+const DANGERS: ReadonlySet<FailureCode> = new Set([
+  'pressure-too-high',
+  'feed-too-warm',
+  'no-socket',
+  'lamp-without-power',
+  'lamp-too-weak',
+  'dispenser-without-power',
+]);
+
+/** Whether a design that does not do may be put in against the advice: none of what speaks against it is a danger. */
+export const mayBeTaken = (failures: readonly Failure[]): boolean => failures.every((f) => !DANGERS.has(f.code));
+
 /** Why a design does not do here, with its figures in words. */
 export interface Failure {
   readonly code: FailureCode;

@@ -1,4 +1,5 @@
 import { isPrivate } from '../../gauge/doubts.ts';
+import type { Known } from '../../gauge/fields.ts';
 import type { Site } from '../../gauge/site.ts';
 import { formatNumber } from '../../quantity/format.ts';
 import { partsOf, type Catalogue } from '../../parts/catalogue.ts';
@@ -42,4 +43,40 @@ export function referralReasons(site: Site, catalogue: Catalogue): string[] {
       `TDS ${formatNumber(site.tdsMgL, 4)} mg/L: beyond the ${formatNumber(most, 4)} mg/L of any domestic element on the shelf.`,
     );
   return out;
+}
+
+/** Figures a laboratory is asked for before a water is sized, by where it comes from and what the household fears. */
+export function wantedFigures(site: Pick<Site, 'source' | 'worry'>): string[] {
+  const always = [
+    'hardness, alkalinity (acid capacity to pH 4.3), pH, conductivity or TDS, silica',
+    'iron, manganese, turbidity',
+  ];
+  const ofPrivate = [
+    'E. coli, enterococci, coliforms and the colony counts at 22 and 36 °C, from a bottle the laboratory gives',
+    'nitrate, nitrite, ammonium',
+    'arsenic, lead, fluoride, uranium; pesticides and solvents as the district’s office names them',
+  ];
+  const feared = site.worry === 'none' || site.worry === 'microbes' ? [] : [`${site.worry}, which they fear`];
+  return [...(isPrivate(site.source) ? ofPrivate : []), ...always, ...feared];
+}
+
+/** A referred house as it would be once its report is clean or what refers it was put right; with what is taken for granted. */
+export function asCleared(
+  site: Site,
+  known: Known,
+  catalogue: Catalogue,
+): { readonly known: Known; readonly if: readonly string[] } {
+  const granted: [boolean, Known, string][] = [
+    [isPrivate(site.source) && site.laboratory === 'none', { laboratory: 'clean' }, 'the report finds no microbes and nothing above its limit'],
+    [wantsLamp(site) && partsOf(catalogue, 'lamp').length === 0, { laboratory: 'clean' }, 'it is disinfected for the whole house'],
+    [site.ironMgL > IRON_BORNE_MGL, { ironMgL: 0.1 }, 'the iron is taken out for the whole house'],
+    [site.manganeseMgL > LIMITS.manganeseMgL, { manganeseMgL: 0.02 }, 'so is the manganese'],
+    [site.smell === 'yes', { smell: 'no' }, 'the hydrogen sulphide is taken out'],
+    [site.turbidityNTU > LIMITS.turbidityNTU, { turbidityNTU: 0.5 }, 'it is settled or filtered clear'],
+  ]; // prettier-ignore
+  const put = granted.filter(([when]) => when);
+  return {
+    known: put.reduce<Known>((k, [, change]) => ({ ...k, ...change }), known),
+    if: put.map(([, , words]) => words),
+  };
 }

@@ -52,8 +52,9 @@ const kindOf = (f: Family): string => {
  * Searches the whole catalogue: every element, one to three of it, restrictor, drive and tank, and each without a tank.
  * Families are taken in the order of the least points they can have and worked out over the year until no other can come
  * within a margin of the best; besides, those strongest at one figure, and the best of every drive, for the runners-up.
+ * @param wantNearest whether what comes nearest is worked out too where nothing does
  */
-export function searchDesigns(input: SizeInput, site: Site): Search {
+export function searchDesigns(input: SizeInput, site: Site, wantNearest = true): Search {
   const { catalogue, rules } = input;
   const { cores, early, looked, leastOf, open } = familiesOf(input, site);
   const run = (designs: readonly Design[], warm?: ElementOutput, year?: GiveUp['year']): Evaluation[] => {
@@ -124,7 +125,7 @@ export function searchDesigns(input: SizeInput, site: Site): Search {
   const order = (a: Evaluation, b: Evaluation): number =>
     a.score - b.score || JSON.stringify(a.design).localeCompare(JSON.stringify(b.design));
   const working = all.filter((e) => e.failures.length === 0).sort(order);
-  if (working.length === 0) {
+  if (working.length === 0 && wantNearest) {
     // one element and the plainest drives come nearest or tell best why not
     for (const family of aside) if (family.cores[0]?.elementCount === 1) all.push(...run(designsOf(family)));
   }

@@ -18,8 +18,8 @@ import { askWorker, shelfKey } from '../../data/coreWorkers.ts';
 import { useJob } from '../../job/useJob.ts';
 import { useDraft } from '../../ui/useDraft.ts';
 
-/** A decision that proposes something to put in. */
-export type Proposing = Extract<Decision, { kind: 'recommendation' | 'other-way' }>;
+/** A decision beside which something may be put in: what it proposes, or, against it, something else. */
+export type Proposing = Extract<Decision, { kind: 'recommendation' | 'other-way' | 'nothing-fits' }>;
 
 /** What an approval of a proposal under a decision does: makes its version, sends it, and keeps the cautions told. */
 function useApprove(decision: Proposing): {

@@ -1,4 +1,4 @@
-import { designInWords, type Decision, type OtherWay } from '@katharos/core';
+import type { Decision, OtherWay } from '@katharos/core';
 import { Button } from '@mantine/core';
 import type { ReactElement } from 'react';
 import { Link } from 'react-router';
@@ -7,7 +7,8 @@ import { usePrinting } from '../../ui/usePrinting.ts';
 import { Approve } from './Approve.tsx';
 import { CustomerSheet } from './CustomerSheet.tsx';
 import { KnownValues } from './KnownValues.tsx';
-import { OpenQuestions } from './OpenQuestions.tsx';
+import { NothingFits } from './NothingFits.tsx';
+import { Referred } from './Referred.tsx';
 import { Recommended } from './Recommended.tsx';
 import { ApprovedWhen, Differences, PrintForHousehold, useSince } from './Standing.tsx';
 import { TrialBanner } from './TrialBanner.tsx';
@@ -42,7 +43,7 @@ export default function Size(): ReactElement {
 }
 
 function NotSized({ decision: d }: { decision: Exclude<Decision, Recommendation> }): ReactElement {
-  const { id, parts, approved, trial } = useJob();
+  const { id, approved, trial } = useJob();
   const standing = trial ? null : approved;
   return (
     <div className="size-page">
@@ -55,35 +56,8 @@ function NotSized({ decision: d }: { decision: Exclude<Decision, Recommendation>
         </Button>
       )}
       {d.kind === 'other-way' && <Otherwise decision={d} />}
-      {d.kind === 'referral' && (
-        <>
-          {d.reasons.map((r) => (
-            <p key={r} className="caution">
-              {r}
-            </p>
-          ))}
-          <p>
-            <b>What to do.</b> {d.next}
-          </p>
-        </>
-      )}
-      {d.kind === 'nothing-fits' && (
-        <>
-          <p className="zone-title">Why</p>
-          <ul className="plain-list">
-            {d.reasons.map((r) => (
-              <li key={r}>{r}</li>
-            ))}
-          </ul>
-          {d.nearest && (
-            <p>
-              The nearest is {designInWords(d.nearest.design, parts)}. What could change it: a socket for a pump, a
-              softer feed, fewer litres, more room, or another part on the shelf.
-            </p>
-          )}
-          <OpenQuestions design={null} />
-        </>
-      )}
+      {d.kind === 'referral' && <Referred decision={d} />}
+      {d.kind === 'nothing-fits' && <NothingFits decision={d} />}
     </div>
   );
 }

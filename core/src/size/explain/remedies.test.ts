@@ -1,0 +1,107 @@
+import { describe, expect, test } from '@jest/globals';
+import { house, rules, shelf } from '../../testing/fixtures.ts';
+import {
+  chooseFor,
+  decide,
+  mayBeTaken,
+  provisionalFor,
+  remediesFor,
+  type Known,
+  type RemedyCode,
+} from '../../index.ts';
+
+const input = (change: Known) => ({ known: { ...house, ...change }, catalogue: shelf, rules });
+const told = (change: Known) => {
+  const d = decide(input(change));
+  if (d.kind !== 'nothing-fits') throw new Error(d.sentence);
+  return { d, remedies: remediesFor(input(change), d.because) };
+};
+const codes = (change: Known): RemedyCode[] => told(change).remedies.map((r) => r.code);
+const figure = (words: string, after: string): number =>
+  Number(new RegExp(`${after} (\\d+(?:\\.\\d+)?)`).exec(words)?.[1]);
+
+describe('where nothing fits', () => {
+  const hard: Known = { hardnessMgL: 600, alkalinityMgL: 380, feedTdsMgL: 800, pH: 7.8 };
+  test('hard water: it says how soft it must come, and so soft something does', () => {
+    const { remedies } = told(hard);
+    const soften = remedies.find((r) => r.code === 'soften');
+    const to = figure(soften?.change ?? '', 'to');
+    expect(to).toBeGreaterThan(10);
+    expect(to).toBeLessThan(600);
+    expect(chooseFor(input({ ...hard, hardnessMgL: to })).kind).toBe('chosen');
+    // and the step before it does not: the change is the smallest of those tried
+    expect(chooseFor(input({ ...hard, hardnessMgL: to * 1.6 })).kind).toBe('nothing-fits');
+    expect(soften?.becomes).toMatch(/^Put in /);
+  });
+  test('no tank wanted, at weak pressure: a tank, and where there is none a socket', () => {
+    const weak: Known = { staticPressureBar: 2.4, runningPressureBar: 2, storeWish: 'none', socket: 'no' };
+    const found = codes(weak);
+    expect(found).toContain('store');
+    const without = told(weak).remedies.find((r) => r.code === 'store');
+    expect(without?.becomes).toContain('tank');
+  });
+  test('no room: how much it takes, against what there is', () => {
+    const { remedies } = told({ cupboardWidthMm: 450 });
+    const room = remedies.find((r) => r.code === 'room');
+    expect(room?.change).toMatch(/the cupboard has 450 x 550 x 650/);
+    expect(figure(room?.change ?? '', 'all of')).toBeGreaterThan(450);
+  });
+  test('a draw larger than any tank gives: in parts', () => {
+    expect(codes({ largestDrawL: 40, storeWish: 'tank' })).toContain('smaller-draw');
+  });
+  test('direct under chloramine: the tank, or more carbon', () => {
+    const found = codes({ disinfectant: 'chloramine', chlorineMgL: 2, storeWish: 'none', socket: 'yes' });
+    expect(found).toEqual(expect.arrayContaining(['store', 'carbon']));
+  });
+  test('two changes together where one alone does not', () => {
+    const both: Known = { ...hard, storeWish: 'none', staticPressureBar: 2.4, runningPressureBar: 2, socket: 'no' };
+    const { remedies } = told(both);
+    expect(remedies).toHaveLength(1);
+    expect(remedies[0]?.change).toContain(' And: ');
+  });
+  test('the nearest may be taken against the advice, unless it is a danger or cannot run', () => {
+    expect(mayBeTaken([{ code: 'store-too-small', text: '' }])).toBe(true);
+    expect(
+      mayBeTaken([
+        { code: 'store-too-small', text: '' },
+        { code: 'pressure-too-high', text: '' },
+      ]),
+    ).toBe(false);
+    expect(mayBeTaken([{ code: 'no-socket', text: '' }])).toBe(false);
+  });
+  test('each says what would be put in, in a whole sentence', () => {
+    for (const change of [{ largestDrawL: 40, storeWish: 'tank' }, { cupboardWidthMm: 450 }] as const)
+      for (const r of told(change).remedies) expect(r.becomes).toMatch(/^Put in .*\.$/);
+  });
+});
+
+describe('a referral', () => {
+  const well: Known = {
+    source: 'well',
+    disinfectant: 'none',
+    chlorineMgL: 0,
+    laboratory: 'none',
+    switchLowBar: 2.5,
+    switchHighBar: 4,
+  };
+  test('lists what the laboratory is asked for, with what they fear', () => {
+    const d = decide(input({ ...well, worry: 'lead' }));
+    if (d.kind !== 'referral') throw new Error(d.kind);
+    expect(d.wanted.join(' ')).toMatch(/E\. coli.*nitrate.*lead, which they fear/);
+    const mains = decide(input({ ironMgL: 9 }));
+    if (mains.kind !== 'referral') throw new Error(mains.kind);
+    expect(mains.wanted.join(' ')).not.toContain('E. coli');
+  });
+  test('says what would do if the report is clean, as provisional', () => {
+    const p = provisionalFor(input(well));
+    expect(p?.sentence).toMatch(/^Provisional: Put in /);
+    expect(p?.if.join(' ')).toContain('no microbes');
+    const clean = decide(input({ ...well, laboratory: 'clean' }));
+    if (clean.kind !== 'recommendation') throw new Error(clean.sentence);
+    expect(p?.sentence).toBe(`Provisional: ${clean.sentence}`);
+  });
+  test('where the water itself is too salty for any element, nothing is promised', () => {
+    expect(provisionalFor(input({ feedTdsMgL: 9000 }))).toBeNull();
+    expect(provisionalFor(input({}))).toBeNull();
+  });
+});

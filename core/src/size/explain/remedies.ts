@@ -1,0 +1,217 @@
+import type { CupboardSize } from '../../gauge/place.ts';
+import { siteFrom, type Site } from '../../gauge/site.ts';
+import type { Known } from '../../gauge/fields.ts';
+import { formatNumber, formatReading } from '../../quantity/format.ts';
+import { bedOf, carbonOf } from '../../system/carbon.ts';
+import { chooseFor, type Choosing } from '../decide.ts';
+import type { SizeInput } from '../kinds/candidates.ts';
+import { standsIn, type FailureCode } from '../judge/failures.ts';
+import { asCleared, referralReasons } from '../kinds/referral.ts';
+import { titleOf } from './reasons.ts';
+
+const { ceil, log, exp, min } = Math;
+
+/** A change that would make something fit, and what it then comes to. */
+export interface Remedy {
+  readonly code: RemedyCode;
+  /** what is changed, with its figures: "Soften the feed to 70 mg/L of hardness; it has 210." */
+  readonly change: string;
+  /** what would then be put in */
+  readonly becomes: string;
+}
+
+export type RemedyCode =
+  'soften' | 'socket' | 'room' | 'store' | 'patience' | 'smaller-draw' | 'fewer-litres' | 'carbon' | 'saltier-tank';
+
+/** A change tried: the house or the shelf with it, and its words once something fits. */
+interface Try {
+  readonly code: RemedyCode;
+  /** from the least change to the largest: the first that fits is told */
+  readonly steps: readonly SizeInput[];
+  readonly words: (input: SizeInput, c: Choosing) => string;
+}
+
+/** Shares of a figure that are tried one after the other, from the smallest change. */
+const SHARES = [0.8, 0.6, 0.45, 0.3, 0.2] as const;
+/** Carbon that is tried, times what the shelf has: two housings more, and as many again. */
+const CARBON_TIMES = [2, 4] as const;
+/** Softened as far as a softener goes, mg/L. */
+const SOFTEST_MGL = 8;
+const SOFTENINGS = 10;
+
+const withKnown = (input: SizeInput, change: Known): SizeInput => ({ ...input, known: { ...input.known, ...change } });
+
+/**
+ * The smallest changes that would make something fit where nothing does, each worked out; where no single one does, the first
+ * pair that does. Some seconds' work at the most: for a worker.
+ * @param because codes of what speaks against the designs that come nearest
+ */
+export function remediesFor(input: SizeInput, because: readonly FailureCode[]): Remedy[] {
+  const r = siteFrom(input.known, input.rules);
+  if (!r.ok) return [];
+  const tries = triesFor(input, r.site, because);
+  const single = tries.flatMap((t) => tried(t) ?? []);
+  if (single.length > 0) return single;
+  for (const [i, a] of tries.entries())
+    for (const b of tries.slice(i + 1)) {
+      const both = pair(a, b, input);
+      if (both) return [both];
+    }
+  return [];
+}
+
+/** What fits with a change, from its first step that makes something fit. */
+function tried(t: Try): Remedy | null {
+  for (const input of t.steps) {
+    const c = chooseFor(input, 'only-what-fits');
+    if (c.kind === 'chosen')
+      return { code: t.code, change: t.words(input, c), becomes: titleOf(c.chosen, c.site, input.catalogue) };
+  }
+  return null;
+}
+
+/** Two changes at once, each as far as it goes. */
+function pair(a: Try, b: Try, from: SizeInput): Remedy | null {
+  const [x, y] = [a.steps.at(-1), b.steps.at(-1)];
+  if (!x || !y) return null;
+  const known: Known = { ...x.known, ...changed(from.known, y.known) };
+  const catalogue = x.catalogue === from.catalogue ? y.catalogue : x.catalogue;
+  const rules = x.rules === from.rules ? y.rules : x.rules;
+  const c = chooseFor({ ...from, known, catalogue, rules }, 'only-what-fits');
+  if (c.kind !== 'chosen') return null;
+  return {
+    code: a.code,
+    change: `${a.words(x, c)} And: ${b.words(y, c)}`,
+    becomes: titleOf(c.chosen, c.site, catalogue),
+  };
+}
+
+const changed = (from: Known, to: Known): Known =>
+  Object.fromEntries(Object.entries(to).filter(([k, v]) => from[k as keyof Known] !== v));
+
+/** The changes worth trying at a house, the easiest to make first. */
+function triesFor(input: SizeInput, site: Site, because: readonly FailureCode[]): Try[] {
+  const n = formatNumber;
+  const codes = new Set(because);
+  const out: Try[] = [];
+  const add = (when: boolean, t: () => Try): void => {
+    if (when) out.push(t());
+  };
+  const step = (code: RemedyCode, change: Known, words: Try['words']): Try => ({
+    code,
+    steps: [withKnown(input, change)],
+    words,
+  });
+  add(site.storeWish !== 'either', () =>
+    step('store', { storeWish: 'either' }, (_, c) =>
+      c.chosen.design.tankId === null ? 'Without a tank after all.' : 'With a tank after all.',
+    ),
+  );
+  add(input.known.patience !== 'patient', () =>
+    step('patience', { patience: 'patient' }, () => 'Patience at the tap: a glass in 30 seconds.'),
+  );
+  add(codes.has('store-too-small') && site.largestDrawL > 1, () => ({
+    code: 'smaller-draw',
+    steps: SHARES.map((s) => withKnown(input, { largestDrawL: tidy(s * site.largestDrawL) })),
+    words: (i) =>
+      `The largest draw in parts of ${formatReading(Number(i.known.largestDrawL), 2)} L, an hour or so between them, in place of ${formatReading(site.largestDrawL)} L at once.`,
+  }));
+  add(codes.has('too-little'), () => ({
+    code: 'fewer-litres',
+    steps: SHARES.map((s) => withKnown(input, { litresADay: tidy(s * site.litresADay) })),
+    words: (i) =>
+      `${formatReading(Number(i.known.litresADay), 2)} L a day in place of ${formatReading(site.litresADay)}.`,
+  }));
+  add(site.socket === 'no', () =>
+    step('socket', { socket: 'yes' }, () => 'A socket in the cupboard, always on, by an electrician.'),
+  );
+  const cupboard = site.cupboard;
+  if (codes.has('no-room') && cupboard)
+    out.push({
+      code: 'room',
+      steps: [
+        ...[100, 200, 400].map((more) => withKnown(input, { cupboardWidthMm: cupboard.widthMm + more })),
+        withKnown(input, { cupboardWidthMm: 3000, cupboardDepthMm: 1500, cupboardHeightMm: 2500 }),
+      ],
+      words: (i, c) => roomWords(i, c, cupboard),
+    });
+  add(site.hardnessMgL > 4 * SOFTEST_MGL, () => softening(input, site));
+  add(codes.has('carbon-too-brief'), () => ({
+    code: 'carbon',
+    steps: CARBON_TIMES.map((times) => withCarbon(input, times)),
+    words: (i, c) => {
+      const litres = carbonOf(c.chosen.design, i.catalogue).bedVolumeL;
+      return `More carbon than the shelf has for it: ${n(litres, 2)} L, in larger or further housings, in place of ${n(carbonOf(c.chosen.design, input.catalogue).bedVolumeL, 2)}.`;
+    },
+  }));
+  add(codes.has('product-too-salty'), () => ({
+    code: 'saltier-tank',
+    steps: [1.5, 2, 3].map((by) => ({
+      ...input,
+      rules: { ...input.rules, productTdsMaxMgL: min(600, by * input.rules.productTdsMaxMgL) },
+    })),
+    words: (i) =>
+      `Up to ${n(i.rules.productTdsMaxMgL, 2)} mg/L accepted in the tank, where the house rule says ${n(input.rules.productTdsMaxMgL, 3)}.`,
+  }));
+  return out;
+}
+
+/** Two digits are as close as a household, or a softener, is told. */
+const tidy = (v: number): number => Number(v.toPrecision(2));
+
+/** Softened in steps on a logarithm, the hardest first: what hardness it must come down to. The salt stays, as sodium. */
+function softening(input: SizeInput, site: Site): Try {
+  const { carbonate, composition } = site.water;
+  // the rest of the water stays what it was read or taken for
+  const rest: Known = {
+    alkalinityMgL: carbonate.alkalinity * 50043.5,
+    pH: carbonate.pH,
+    silicaMgL: (composition.molL.SiO2 ?? 0) * 60083,
+  };
+  const from = log(site.hardnessMgL);
+  const to = log(SOFTEST_MGL);
+  return {
+    code: 'soften',
+    steps: Array.from({ length: SOFTENINGS }, (_, i) =>
+      withKnown(input, { ...rest, hardnessMgL: tidy(exp(from + ((to - from) * (i + 1)) / SOFTENINGS)) }),
+    ),
+    words: (i) =>
+      `Soften the feed before it to ${formatReading(Number(i.known.hardnessMgL), 2)} mg/L of hardness; it has ${formatNumber(site.hardnessMgL, 3)}.`,
+  };
+}
+
+/** How much room it takes, against what there is. */
+function roomWords(input: SizeInput, c: Choosing, has: CupboardSize): string {
+  const takes = standsIn(c.chosen.design, input.catalogue);
+  const mm = (v: number): string => String(10 * ceil(v / 10));
+  if (!takes) return 'Elsewhere than in the cupboard.';
+  return `Part of it elsewhere (side wall, next cupboard, basement), or room for all of ${mm(takes.widthMm)} x ${mm(takes.depthMm)} x ${mm(takes.heightMm)} mm; the cupboard has ${mm(has.widthMm)} x ${mm(has.depthMm)} x ${mm(has.heightMm)}.`;
+}
+
+/** The shelf with so many times the carbon in each cartridge. */
+function withCarbon(input: SizeInput, times: number): SizeInput {
+  return {
+    ...input,
+    catalogue: input.catalogue.map((p) =>
+      p.kind === 'carbon' ? { ...p, bed: { litres: times * bedOf(p).bedVolumeL, form: bedOf(p).kind } } : p,
+    ),
+  };
+}
+
+/** What would do at a referred house if its report comes back clean, and what refers it is put right: never to be approved. */
+export interface Provisional {
+  readonly sentence: string;
+  /** what is taken for granted in it */
+  readonly if: readonly string[];
+}
+
+/** @returns null where the house is not referred, or the salt or the heat of the feed itself refers it */
+export function provisionalFor(input: SizeInput): Provisional | null {
+  const r = siteFrom(input.known, input.rules);
+  if (!r.ok || referralReasons(r.site, input.catalogue).length === 0) return null;
+  const cleared = asCleared(r.site, input.known, input.catalogue);
+  const c = chooseFor({ ...input, known: cleared.known });
+  if (c.kind === 'chosen')
+    return { sentence: `Provisional: ${titleOf(c.chosen, c.site, input.catalogue)}`, if: cleared.if };
+  return c.kind === 'nothing-fits' ? { sentence: `Provisional: even then not. ${c.sentence}`, if: cleared.if } : null;
+}
