@@ -50,7 +50,7 @@ export function remediesFor(input: SizeInput, because: readonly FailureCode[]): 
   const r = siteFrom(input.known, input.rules);
   if (!r.ok) return [];
   const tries = triesFor(input, r.site, because);
-  const single = tries.flatMap((t) => tried(t) ?? []);
+  const single = tries.flatMap((t) => tried(t, input.catalogue) ?? []);
   if (single.length > 0) return single;
   for (const [i, a] of tries.entries())
     for (const b of tries.slice(i + 1)) {
@@ -60,14 +60,24 @@ export function remediesFor(input: SizeInput, because: readonly FailureCode[]): 
   return [];
 }
 
-/** What fits with a change, from its first step that makes something fit. */
-function tried(t: Try): Remedy | null {
-  for (const input of t.steps) {
-    const c = chooseFor(input, 'only-what-fits');
-    if (c.kind === 'chosen')
-      return { code: t.code, change: t.words(input, c), becomes: titleOf(c.chosen, c.site, input.catalogue) };
+/** What fits with a change, at the first of its steps at which something does: if the last step does not help, none does. */
+function tried({ code, steps, words }: Try, catalogue: SizeInput['catalogue']): Remedy | null {
+  const at = (i: number): Choosing | null => {
+    const step = steps[i];
+    const c = step && chooseFor(step, 'only-what-fits');
+    return c?.kind === 'chosen' ? c : null;
+  };
+  let fits = steps.length - 1;
+  let c = at(fits);
+  let short = -1;
+  while (c && fits - short > 1) {
+    const middle = (short + fits) >> 1;
+    const less = at(middle);
+    if (less) [fits, c] = [middle, less];
+    else short = middle;
   }
-  return null;
+  const input = steps[fits];
+  return c && input ? { code, change: words(input, c), becomes: titleOf(c.chosen, c.site, catalogue) } : null;
 }
 
 /** Two changes at once, each as far as it goes. */
