@@ -5,6 +5,7 @@ test('a household’s day is drawn, dragged and decided from; it goes back to th
   work: page,
 }) => {
   await page.goto(await app.lens('Saltern', 'gauge'));
+  await page.getByRole('button', { name: 'Open all' }).click();
   await settled(page);
   const sentence = page.locator('.gauge-sentence');
   const before = await sentence.textContent();
@@ -36,6 +37,7 @@ test('what stands in the cupboard is placed by hand and by tape; a socket under 
   work: page,
 }) => {
   await page.goto(await app.lens('Lantern', 'gauge'));
+  await page.getByText('The place', { exact: true }).click();
   for (const thing of ['trap', 'stop valve', 'socket'])
     await page.getByRole('button', { name: `Place the ${thing}` }).click();
   const left = page.getByLabel('Socket, from the left');

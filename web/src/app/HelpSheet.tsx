@@ -3,6 +3,7 @@ import type { ReactElement } from 'react';
 
 const KEYS: readonly [string, string][] = [
   ['1 to 6', 'Gauge, Size, Plumb, Flush, Prove, Keep'],
+  ['N, or Alt N while typing', 'In Gauge: to the next reading'],
   ['← →', 'walk the Line, once an element on it is chosen'],
   ['Esc', 'close the card of an element'],
   ['Enter', 'take in what is typed in a field'],

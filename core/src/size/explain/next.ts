@@ -1,4 +1,5 @@
-import { gaugeField, type FieldKey } from '../../gauge/fields.ts';
+import { isPrivate } from '../../gauge/doubts.ts';
+import { gaugeField, type FieldKey, type Known } from '../../gauge/fields.ts';
 import type { Assumed } from '../../gauge/site.ts';
 import { formatNumber } from '../../quantity/format.ts';
 import { suretyWords, type Decision } from '../decide.ts';
@@ -20,6 +21,7 @@ const ALWAYS_ASKED: readonly FieldKey[] = ['coldLine', 'stopValveHolds', 'metalA
  * Names the next reading that would decide most: what nothing can be sized without, then what was assumed and could turn
  * the decision, then what was read so near a flip that it is worth reading again, then what is asked of every house.
  * @param study the flips, @param turns the open questions: null while they are not worked out yet
+ * @param skipped set aside for now: the next one after them is named
  * @returns null while it is not known
  */
 export function nextReading(
@@ -27,32 +29,97 @@ export function nextReading(
   study: Pick<DesignStudy, 'flips'> | null,
   turns: Turns | null,
   has: (field: FieldKey) => boolean,
+  skipped: ReadonlySet<FieldKey> = new Set(),
 ): NextReading | null {
   if (decision.kind === 'needs') {
-    const field = decision.missing[0];
+    const field = decision.missing.find((f) => !skipped.has(f)) ?? decision.missing[0];
     if (field) return { kind: 'needed', field, why: 'Nothing can be sized without it.' };
   }
   if (decision.kind === 'referral' || decision.kind === 'other-way') return { kind: 'settled', why: decision.sentence };
   if (decision.kind === 'recommendation' && !study) return null;
-  const near = (study?.flips ?? []).filter((f) => f.near);
+  const near = (study?.flips ?? []).filter((f) => f.near && !skipped.has(f.field));
   const assumed = near.find((f) => f.assumed);
   if (assumed) return { kind: 'decides', field: assumed.field, why: `It decides: the design ${assumed.sentence}.` };
-  const [confirm] = decision.kind === 'recommendation' ? decision.surety.confirm : [];
+  const confirm = decision.kind === 'recommendation' ? decision.surety.confirm.find((f) => !skipped.has(f)) : undefined;
   if (confirm !== undefined && decision.kind === 'recommendation')
     return { kind: has(confirm) ? 'again' : 'decides', field: confirm, why: suretyWords(decision.surety) };
   if (!turns) return null;
-  const open = turns.turns.find((t) => !has(t.field));
+  const open = turns.turns.find((t) => !has(t.field) && !skipped.has(t.field));
   if (open)
     return { kind: 'decides', field: open.field, why: `It decides. If "${open.answer}": ${withStop(open.becomes)}` };
   const read = near.find((f) => !f.assumed);
   if (read)
     return { kind: 'again', field: read.field, why: `So near a flip that its own error decides: ${read.sentence}.` };
-  const asked = ALWAYS_ASKED.find((k) => !has(k));
+  const asked = ALWAYS_ASKED.find((k) => !has(k) && !skipped.has(k));
   if (asked) return { kind: 'asked', field: asked, why: gaugeField(asked).how };
   return {
     kind: 'settled',
     why: 'The decision is settled: what is still assumed does not turn it, and the rest may be left as it is.',
   };
+}
+
+/** What most often turns a house's answer, for as long as it is not known what turns this one's. */
+const USUALLY_TURNS: readonly FieldKey[] = [
+  'coldLine',
+  'stopValveHolds',
+  'runningPressureBar',
+  'runningFlowLMin',
+  'hardnessMgL',
+  'disinfectant',
+  'coldestC',
+  'largestDrawL',
+  'socket',
+  'metalAfter',
+];
+/** What decides whether private water is sized at all. */
+const OF_PRIVATE: readonly FieldKey[] = ['laboratory', 'ironMgL', 'manganeseMgL', 'turbidityNTU', 'smell'];
+
+/** The readings in the order they are needed. */
+export interface SheetOrder {
+  /** nothing is sized without them */
+  readonly first: readonly FieldKey[];
+  /** what turns this house's answer, the most worth first; or is asked of every house, or doubted */
+  readonly turning: readonly FieldKey[];
+}
+
+/**
+ * Orders a house's readings: what nothing is sized without, then what turns its answer in the order of its worth. What is in
+ * neither turns nothing at present.
+ * @param study the flips, @param turns the open questions: null while they are not worked out
+ * @param doubted readings that are doubted, those about safety first
+ */
+export function sheetOrder(
+  decision: Decision | null,
+  study: Pick<DesignStudy, 'flips'> | null,
+  turns: Turns | null,
+  known: Known,
+  doubted: readonly FieldKey[],
+): SheetOrder {
+  const well = known.source === 'well';
+  const first: FieldKey[] = [
+    'source',
+    'feedTdsMgL',
+    'temperatureC',
+    well ? 'switchLowBar' : 'staticPressureBar',
+    'people',
+  ];
+  const near = (study?.flips ?? []).filter((f) => f.near);
+  const turning: FieldKey[] = [...doubted];
+  if (isPrivate(String(known.source ?? ''))) turning.push(...OF_PRIVATE);
+  if (decision?.kind === 'recommendation')
+    turning.push(
+      ...decision.surety.confirm,
+      ...near.filter((f) => f.assumed).map((f) => f.field),
+      ...(turns?.turns ?? []).map((t) => t.field),
+      ...near.filter((f) => !f.assumed).map((f) => f.field),
+      ...ALWAYS_ASKED.filter((k) => known[k] === undefined),
+    );
+  else
+    turning.push(
+      ...(decision?.kind === 'nothing-fits' ? (turns?.turns ?? []) : []).map((t) => t.field),
+      ...USUALLY_TURNS,
+    );
+  return { first, turning: [...new Set(turning)].filter((k) => !first.includes(k)) };
 }
 
 const withStop = (words: string): string => (words.endsWith('.') ? words : `${words}.`);

@@ -11,7 +11,6 @@ import { Button } from '@mantine/core';
 import type { ReactElement } from 'react';
 import { Link } from 'react-router';
 import { useJob } from '../../job/useJob.ts';
-import { fieldId } from './fieldWords.ts';
 
 /** What to do with the next field: one asks a choice and reads a figure. */
 function headOf(next: Exclude<NextReading, { kind: 'settled' }>): string {
@@ -20,8 +19,15 @@ function headOf(next: Exclude<NextReading, { kind: 'settled' }>): string {
   return `${verb} ${next.kind === 'needed' ? 'first' : 'next'}`;
 }
 
+/** What the sheet does with the next reading: goes to its field, or sets it aside for now. */
+export interface Leading {
+  readonly next: NextReading | null;
+  readonly goTo: (field: FieldKey) => void;
+  readonly skip: (field: FieldKey) => void;
+}
+
 /** What follows from the readings as they are typed, and the next one that would decide most. */
-export function Conclusion({ next }: { next: NextReading | null }): ReactElement {
+export function Conclusion(leading: Leading): ReactElement {
   const { decision, id } = useJob();
   const d = decision.value;
   return (
@@ -37,7 +43,7 @@ export function Conclusion({ next }: { next: NextReading | null }): ReactElement
                 {r}
               </p>
             ))}
-          <Next next={next} sized={d.kind === 'recommendation'} />
+          <Next {...leading} sized={d.kind === 'recommendation'} />
           {d.kind !== 'needs' && (
             <Button component={Link} to={`/jobs/${id}/size`} size="xs" variant="default">
               See the sizing
@@ -50,18 +56,17 @@ export function Conclusion({ next }: { next: NextReading | null }): ReactElement
 }
 
 /** The next reading that would decide most; null while it is not known. */
-export function useNext(study: DesignStudy | null, turns: Turns | null): NextReading | null {
+export function useNext(
+  study: DesignStudy | null,
+  turns: Turns | null,
+  skipped: ReadonlySet<FieldKey>,
+): NextReading | null {
   const { decision, known } = useJob();
   const d = decision.value;
-  return d ? nextReading(d, study, turns, (f) => known[f] !== undefined) : null;
+  return d ? nextReading(d, study, turns, (f) => known[f] !== undefined, skipped) : null;
 }
 
-/** Goes to a reading's field: the browser brings what it focuses into sight. */
-function goTo(field: FieldKey): void {
-  document.getElementById(fieldId(field))?.focus();
-}
-
-function Next({ next, sized }: { next: NextReading | null; sized: boolean }): ReactElement | null {
+function Next({ next, goTo, skip, sized }: Leading & { sized: boolean }): ReactElement | null {
   if (!next) return null;
   if (next.kind === 'settled') return sized ? <p className="gauge-next settled">{next.why}</p> : null;
   return (
@@ -75,26 +80,48 @@ function Next({ next, sized }: { next: NextReading | null; sized: boolean }): Re
         }}
       >
         {gaugeField(next.field).label}
-      </button>
+      </button>{' '}
+      <span className="gauge-next-keys">
+        <kbd>N</kbd>
+        <button
+          type="button"
+          className="gauge-next-skip"
+          onClick={() => {
+            skip(next.field);
+          }}
+        >
+          Skip it for now
+        </button>
+      </span>
       <small>{next.why}</small>
     </p>
   );
 }
 
 /** On a phone, within the thumb's reach: what follows in a line, and the next thing to do. */
-export function ThumbNext({ next }: { next: NextReading | null }): ReactElement {
+export function ThumbNext({ next, goTo, skip }: Leading): ReactElement {
   const { decision, id } = useJob();
   return (
     <div className="thumb-bar gauge-thumb">
       <p className="gauge-thumb-sentence">{decision.value?.sentence ?? 'Working it out.'}</p>
       {next && next.kind !== 'settled' ? (
-        <Button
-          onClick={() => {
-            goTo(next.field);
-          }}
-        >
-          {headOf(next)}: {gaugeField(next.field).label}
-        </Button>
+        <div className="gauge-thumb-next">
+          <Button
+            onClick={() => {
+              goTo(next.field);
+            }}
+          >
+            {headOf(next)}: {gaugeField(next.field).label}
+          </Button>
+          <Button
+            variant="default"
+            onClick={() => {
+              skip(next.field);
+            }}
+          >
+            Skip
+          </Button>
+        </div>
       ) : (
         <Button component={Link} to={`/jobs/${id}/size`} variant="default">
           {next ? 'Settled: see the sizing' : 'See the sizing'}

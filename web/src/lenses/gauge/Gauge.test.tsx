@@ -17,6 +17,8 @@ const pen: StoredInstrument = {
 
 beforeEach(() => {
   localStorage.clear();
+  // the whole sheet open, but where folding itself is tested
+  localStorage.setItem('katharos.sheet', JSON.stringify(['water', 'pressure', 'household', 'place']));
 });
 afterEach(cleanup);
 
@@ -57,6 +59,48 @@ describe('their day on the sheet', () => {
   });
 });
 
+describe('the order of the sheet', () => {
+  const labels = (of: string): string[] =>
+    [...document.querySelectorAll<HTMLElement>(`${of} .mantine-InputWrapper-label`)].map((e) => e.textContent);
+  const section = '.gauge-entry > section';
+  beforeEach(() => {
+    localStorage.removeItem('katharos.sheet');
+  });
+  test('what nothing is sized without comes first, the rest is folded until it is opened', async () => {
+    show(<Gauge />, jobOf([], false));
+    expect(labels(`${section}:nth-of-type(1)`)).toEqual(['Source', 'Feed TDS', 'Water today', 'Static pressure', 'People']); // prettier-ignore
+    expect(labels(`${section}:nth-of-type(2)`)).toContain('Cold line told from hot');
+    expect(screen.queryByLabelText('Silica')).toBeNull();
+    await userEvent.click(screen.getByRole('button', { name: 'Open all' }));
+    expect(screen.getByLabelText('Silica')).toBeTruthy();
+    // and it stays so on this device
+    cleanup();
+    show(<Gauge />, jobOf([], false));
+    expect(screen.getByLabelText('Silica')).toBeTruthy();
+    await userEvent.click(screen.getByRole('button', { name: 'Fold them' }));
+    expect(screen.queryByLabelText('Silica')).toBeNull();
+  });
+  test('what is folded is told in a line; what is doubted, or typed and not taken in, stands open', () => {
+    localStorage.setItem('katharos.draft.job-1.silicaMgL', '12');
+    const job = jobOf(readings({ ...house, hardnessMgL: 400 }), false);
+    localStorage.setItem(`katharos.draft.${job.id}.silicaMgL`, '12');
+    show(<Gauge />, job);
+    expect(labels(section)).toEqual(expect.arrayContaining(['Hardness at this tap', 'Silica']));
+    expect(document.querySelector('.gauge-rest summary')?.textContent).toMatch(
+      /Water, \d+ more.*Coldest of the year 8/,
+    );
+  });
+  test('N goes to the next reading, unfolding it; what is skipped leads to the one after', async () => {
+    show(<Gauge />, jobOf(readings({ source: 'mains' }), false));
+    await userEvent.keyboard('n');
+    expect(document.activeElement).toBe(screen.getByLabelText('Feed TDS'));
+    await userEvent.keyboard('n{Alt>}n{/Alt}');
+    expect(screen.getByLabelText('Feed TDS')).toHaveProperty('value', 'n');
+    await userEvent.click(screen.getByRole('button', { name: 'Skip it for now' }));
+    expect(document.querySelector('.gauge-next')?.textContent).toContain('Water today');
+  });
+});
+
 describe('on a phone', () => {
   const wide = window.matchMedia.bind(window);
   beforeEach(() => {
@@ -83,13 +127,13 @@ describe('on a phone', () => {
 describe('gauging on the page', () => {
   test('a first visit says what to do first', () => {
     show(<Gauge />, jobOf([], false));
-    expect(screen.getByText(/First visit\. Begin with the source/)).toBeTruthy();
+    expect(screen.getByText(/First visit: run the cold tap/)).toBeTruthy();
     expect(screen.getByText(/To size this house, read first/)).toBeTruthy();
   });
   test('what the meter in hand cannot read, and what is asked, is not written down as read with it', async () => {
     const job = { ...jobOf([], false), instruments: [pen] };
     show(<Gauge />, job);
-    await userEvent.type(screen.getAllByPlaceholderText('instrument in hand')[0] ?? document.body, 'pen A');
+    await userEvent.type(screen.getByPlaceholderText('for water'), 'pen A');
     await userEvent.type(screen.getByLabelText('Hardness at this tap'), '12 dH{Enter}');
     await userEvent.type(screen.getByLabelText('Feed TDS'), '320{Enter}');
     await userEvent.selectOptions(screen.getByLabelText('Source'), 'mains');
@@ -126,7 +170,7 @@ describe('gauging on the page', () => {
     const facts = readings();
     const job = jobOf(facts, false);
     show(<Gauge />, job);
-    await userEvent.type(screen.getAllByPlaceholderText('instrument in hand')[0] ?? document.body, 'pen B');
+    await userEvent.type(screen.getByPlaceholderText('for water'), 'pen B');
     const tds = screen.getByLabelText('Feed TDS');
     await userEvent.clear(tds);
     await userEvent.type(tds, '335 ppm{Enter}');
@@ -286,7 +330,7 @@ describe('a meter that answers over the wire', () => {
     Object.assign(globalThis, { EventSource: FakeSource });
     const job = { ...jobOf(readings(), false), instruments: [{ ...pen, address: 'stand-in:pen' }] };
     show(<Gauge />, job);
-    await userEvent.type(screen.getAllByPlaceholderText('instrument in hand')[0] ?? document.body, 'pen A');
+    await userEvent.type(screen.getByPlaceholderText('for water'), 'pen A');
     await userEvent.click(screen.getByTitle('Take Feed TDS from pen A'));
     return { job, source: FakeSource.last };
   };

@@ -3,21 +3,37 @@ import {
   FIELD_KEYS,
   gaugeField,
   jobDoubts,
+  sheetOrder,
   siteFrom,
   tdsPerUSCm,
   type Assumed,
   type DesignStudy,
+  type Instrument,
+  type NextReading,
+  type SheetOrder,
   type Turns,
   type FieldKey,
 } from '@katharos/core';
-import { Autocomplete } from '@mantine/core';
-import { memo, useDeferredValue, useEffect, useMemo, type ReactElement } from 'react';
+import { Autocomplete, Button } from '@mantine/core';
+import { useLocalStorage } from '@mantine/hooks';
+import {
+  memo,
+  useCallback,
+  useDeferredValue,
+  useEffect,
+  useMemo,
+  useState,
+  type ReactElement,
+  type ReactNode,
+} from 'react';
+import { flushSync } from 'react-dom';
 import { useAppDispatch } from '../../data/store.ts';
 import { useJob, type JobContext } from '../../job/useJob.ts';
 import { DayOfDraws } from '../../job/day/DayOfDraws.tsx';
 import { useDay } from '../../job/day/useDay.ts';
 import { tried } from '../../data/session.ts';
-import { useDraft } from '../../ui/useDraft.ts';
+import { isTyping } from '../../ui/isTyping.ts';
+import { DRAFTS, useDraft } from '../../ui/useDraft.ts';
 import { usePhone } from '../../ui/usePhone.ts';
 import { shelfKey } from '../../data/coreWorkers.ts';
 import { useCore } from '../../data/useCore.ts';
@@ -25,7 +41,7 @@ import { Assumptions } from './Assumptions.tsx';
 import { Cupboard } from './Cupboard.tsx';
 import { Conclusion, ThumbNext, useNext } from './Conclusion.tsx';
 import { Doubts } from './Doubts.tsx';
-import { assumedWords, fieldVisible } from './fieldWords.ts';
+import { assumedWords, fieldId, fieldVisible } from './fieldWords.ts';
 import { LabReport } from './LabReport.tsx';
 import { Reading } from './Reading.tsx';
 import './gauge.css';
@@ -48,14 +64,42 @@ function useLooks(job: JobContext, sized: boolean): { study: DesignStudy | null;
   return { study: study.value ?? null, turns: turns.value ?? null };
 } // prettier-ignore
 
-/** What the house has: every reading with when, who and with what; doubts beside it; what is assumed, openly. */
+/** Groups of which a person keeps the folds open, on this device. */
+type Open = readonly string[];
+
+/** What the house has: what is needed first, then what turns its answer, the rest folded; doubts, and what is assumed. */
 export default function Gauge(): ReactElement {
   const job = useJob();
   const { record, known, rules } = job;
   const dispatch = useAppDispatch();
   const site = useMemo(() => siteFrom(known, rules), [known, rules]);
   const { study, turns } = useLooks(job, site.ok);
-  const next = useNext(study, turns);
+  const order = useSheetOrder(study, turns, site.ok);
+  const [water, setWater] = useDraft('instrument.water');
+  const [pressure, setPressure] = useDraft('instrument.pressure');
+  const hand = useMemo(() => ({ water, pressure }), [water, pressure]);
+  const [open, setOpen] = useLocalStorage<Open>({ key: 'katharos.sheet', defaultValue: [], getInitialValueInEffect: false });
+  const [skipped, setSkipped] = useState<ReadonlySet<FieldKey>>(new Set());
+  const next = useNext(study, turns, skipped);
+  const goTo = useCallback(
+    (field: FieldKey) => {
+      // what is folded is unfolded first
+      if (document.getElementById(fieldId(field)) === null)
+        flushSync(() => {
+          setOpen((now) => [...new Set([...now, gaugeField(field).group])]);
+        });
+      document.getElementById(fieldId(field))?.focus();
+    },
+    [setOpen],
+  );
+  useNextKey(next, goTo);
+  const leading = {
+    next,
+    goTo,
+    skip: (field: FieldKey) => {
+      setSkipped((now) => new Set([...now, field]));
+    },
+  };
   const phone = usePhone();
   const nothing = Object.keys(record.readings).length === 0;
   // what the decision is about first: what stands further down is drawn next, before anybody can have scrolled to it
@@ -67,24 +111,60 @@ export default function Gauge(): ReactElement {
     },
     [dispatch],
   );
+  const named = [...order.first, ...order.turning];
+  const everyGroup = GROUPS.map(([group]) => group);
+  const allOpen = everyGroup.every((g) => open.includes(g));
   return (
     <div className="gauge">
       <div className="gauge-entry">
+        <Instruments hand={hand} onTake={{ water: setWater, pressure: setPressure }} />
         {nothing && (
-          <p className="note">
-            First visit. Begin with the source, then run the cold tap and read TDS and temperature. A decision is
-            possible once source, TDS, temperature, a pressure and the people are in; everything else may be assumed and
-            is shown as assumed.
+          <p className="small">
+            First visit: run the cold tap, then read TDS and temperature. Everything else may be assumed, and is shown as
+            assumed.
           </p>
         )}
-        <div className="gauge-groups">
-          {GROUPS.slice(0, all ? undefined : 2).map(([group, title]) => (
-            <Group key={group} group={group} title={title} assumed={site.assumed} />
-          ))}
-        </div>
+        <Fields id="first" title="First: nothing is sized without these" keys={order.first} assumed={site.assumed} hand={hand} />
+        <Fields
+          id="turning"
+          title={site.ok ? 'What turns the answer here' : 'What usually turns the answer'}
+          keys={order.turning}
+          assumed={site.assumed}
+          hand={hand}
+        />
+        {all && (
+          <>
+            <div className="gauge-rest-head">
+              <span className="small">The rest turns nothing {site.ok ? 'at present' : 'yet'}.</span>
+              <Button
+                size="compact-xs"
+                variant="default"
+                onClick={() => {
+                  setOpen(allOpen ? [] : everyGroup);
+                }}
+              >
+                {allOpen ? 'Fold them' : 'Open all'}
+              </Button>
+            </div>
+            {GROUPS.map(([group, title]) => (
+              <Folded
+                key={group}
+                group={group}
+                title={title}
+                named={named}
+                assumed={site.assumed}
+                hand={hand}
+                open={open.includes(group)}
+                onOpen={(is) => {
+                  setOpen((now) => (is ? [...new Set([...now, group])] : now.filter((g) => g !== group)));
+                }}
+              />
+            ))}
+          </>
+        )}
       </div>
       <aside className="gauge-side">
-        <Conclusion next={next} />
+        <Conclusion {...leading} />
         <Doubts />
         <Assumptions site={site} flips={study?.flips ?? null} turns={turns} />
         {all && (
@@ -94,88 +174,236 @@ export default function Gauge(): ReactElement {
           </>
         )}
       </aside>
-      {phone && <ThumbNext next={next} />}
+      {phone && <ThumbNext {...leading} />}
+    </div>
+  );
+} // prettier-ignore
+
+/** What a sheet shows open, as it stands for a house. */
+interface Kept {
+  readonly id: string;
+  readonly settled: boolean;
+  readonly turning: readonly FieldKey[];
+}
+
+/** The order of the sheet. Under the hand it stays as it is: once it stands for this house, fields only come to it. */
+function useSheetOrder(study: DesignStudy | null, turns: Turns | null, sized: boolean): SheetOrder {
+  const { id, decision, known, record } = useJob();
+  const doubted = useMemo(
+    () =>
+      jobDoubts(known, record.placed)
+        .filter((d) => d.weight === 'safety' || record.dismissed[d.code] === undefined)
+        .sort((a, b) => Number(b.weight === 'safety') - Number(a.weight === 'safety'))
+        .flatMap((d) => d.fields.slice(0, 1)),
+    [known, record],
+  );
+  const d = decision.value ?? null;
+  const now = useMemo(
+    () => sheetOrder(d, study, turns, record.known, [...doubted, ...draftsOf(id)]),
+    [d, study, turns, record.known, doubted, id],
+  );
+  const worked = study !== null && turns !== null;
+  // a house that could be sized when it was opened waits for what turns it; one that is being gauged keeps what it showed
+  const [kept, setKept] = useState<Kept | null>(null);
+  const mine = kept?.id === id ? kept : null;
+  const settled = mine ? mine.settled || worked : worked || !sized;
+  const stands = mine?.settled === true ? mine.turning : [];
+  const turning = [...new Set([...stands, ...now.turning])].filter(
+    (k) => !now.first.includes(k) && fieldVisible(k, known),
+  );
+  if (mine?.settled !== settled || mine.turning.join() !== turning.join()) setKept({ id, settled, turning });
+  return { first: now.first, turning };
+}
+
+/** Fields in which something was typed and not taken in yet. */
+function draftsOf(jobId: string): FieldKey[] {
+  return FIELD_KEYS.filter((k) => localStorage.getItem(`${DRAFTS}${jobId}.${k}`) !== null);
+}
+
+/** N goes to the next reading; with Alt also out of a field that is being typed in. */
+function useNextKey(next: NextReading | null, goTo: (field: FieldKey) => void): void {
+  useEffect(() => {
+    const key = (e: KeyboardEvent): void => {
+      if (e.key.toLowerCase() !== 'n' || next === null || next.kind === 'settled') return;
+      if (isTyping(e) && !(e.altKey && !e.ctrlKey && !e.metaKey)) return;
+      e.preventDefault();
+      goTo(next.field);
+    };
+    window.addEventListener('keydown', key);
+    return () => {
+      window.removeEventListener('keydown', key);
+    };
+  }, [next, goTo]);
+}
+
+/** The meters in hand, by what they read. */
+const MEASURED = ['water', 'pressure'] as const;
+
+/** The name of the instrument in hand for each. */
+type Hand = Readonly<Record<(typeof MEASURED)[number], string>>;
+
+function Instruments({
+  hand,
+  onTake,
+}: {
+  hand: Hand;
+  onTake: Readonly<Record<keyof Hand, (name: string) => void>>;
+}): ReactElement {
+  const { record, instruments } = useJob();
+  const names = useMemo(() => {
+    const used = Object.values(record.readings).flatMap((r) => (r.instrument ? [r.instrument] : []));
+    return [...new Set([...instruments.filter((i) => i.retired !== true).map((i) => i.name), ...used])];
+  }, [instruments, record.readings]);
+  return (
+    <div className="gauge-hand">
+      <span className="small">In hand, written down with each reading:</span>
+      {MEASURED.map((group) => (
+        <InstrumentInHand key={group} group={group} names={names} value={hand[group]} onChange={onTake[group]} />
+      ))}
     </div>
   );
 }
 
-function Group({
-  group,
+/** Readings under a heading, each with all it takes to be read. */
+function Fields({
+  id: section,
   title,
+  keys,
   assumed,
+  hand,
+  children,
 }: {
-  group: (typeof GROUPS)[number][0];
-  title: string;
+  id: string;
+  title?: string;
+  keys: readonly FieldKey[];
   assumed: readonly Assumed[];
-}): ReactElement {
+  hand: Hand;
+  children?: ReactNode;
+}): ReactElement | null {
   const { record, known, id, add, personName, instruments } = useJob();
   const doubts = useMemo(
     () => jobDoubts(known, record.placed).filter((d) => record.dismissed[d.code] === undefined),
     [known, record],
   );
-  const [instrument, setInstrument] = useDraft(`instrument.${group}`);
-  const names = useMemo(() => {
-    const used = Object.values(record.readings).flatMap((r) => (r.instrument ? [r.instrument] : []));
-    return [...new Set([...instruments.filter((i) => i.retired !== true).map((i) => i.name), ...used])];
-  }, [instruments, record.readings]);
-  const measured = group === 'water' || group === 'pressure';
-  const inHand = measured ? instrument : '';
-  const meter = instruments.find((i) => i.name.toLowerCase() === inHand.trim().toLowerCase());
-  const perUSCm = useMemo(() => (group === 'water' ? tdsPerUSCm(record.known) : undefined), [group, record.known]);
-  const keys = FIELD_KEYS.filter((k) => gaugeField(k).group === group && fieldVisible(k, known));
+  const perUSCm = useMemo(
+    () => (keys.includes('feedTdsMgL') ? tdsPerUSCm(record.known) : undefined),
+    [keys, record.known],
+  );
   const takenAs = (k: FieldKey): string | undefined => {
     const a = record.readings[k] === undefined ? assumed.find((x) => x.field === k) : undefined;
     return a && assumedWords(a);
   };
+  const inHand = (k: FieldKey): { instrument: string; meter: Instrument | undefined } => {
+    const { group } = gaugeField(k);
+    const name = group === 'water' || group === 'pressure' ? hand[group] : '';
+    const meter = instruments.find((i) => i.name.toLowerCase() === name.trim().toLowerCase());
+    return { instrument: meter && !canRead(meter, k) ? '' : name, meter };
+  };
+  if (keys.length === 0 && children === undefined) return null;
   return (
-    <section aria-labelledby={`group-${group}`}>
-      <div className="gauge-group-head">
-        <h2 className="zone-title" id={`group-${group}`}>
+    <section {...(title === undefined ? {} : { 'aria-labelledby': `sheet-${section}` })}>
+      {title !== undefined && (
+        <h2 className="zone-title" id={`sheet-${section}`}>
           {title}
         </h2>
-        {measured && <InstrumentInHand title={title} names={names} value={instrument} onChange={setInstrument} />}
-      </div>
+      )}
       <div className="gauge-fields">
-        {keys.map((k) => (
-          <Reading
-            key={`${id}-${k}`}
-            field={k}
-            instrument={meter && !canRead(meter, k) ? '' : inHand}
-            meter={meter}
-            fact={record.readings[k]}
-            assumed={takenAs(k)}
-            ofTheDay={record.ofTheDay[k]}
-            taken={record.taken[k]}
-            chosen={record.uses[k]?.reason}
-            doubt={doubts.find((d) => d.fields[0] === k)?.text}
-            weight={doubts.find((d) => d.fields[0] === k)?.weight ?? 'none'}
-            perUSCm={k === 'feedTdsMgL' ? (meter?.tdsFactor ?? perUSCm) : undefined}
-            jobId={id}
-            add={add}
-            personName={personName}
-          />
-        ))}
+        {keys.map((k) => {
+          const { instrument, meter } = inHand(k);
+          return (
+            <Reading
+              key={`${id}-${k}`}
+              field={k}
+              instrument={instrument}
+              meter={meter}
+              fact={record.readings[k]}
+              assumed={takenAs(k)}
+              ofTheDay={record.ofTheDay[k]}
+              taken={record.taken[k]}
+              chosen={record.uses[k]?.reason}
+              doubt={doubts.find((d) => d.fields[0] === k)?.text}
+              weight={doubts.find((d) => d.fields[0] === k)?.weight ?? 'none'}
+              perUSCm={k === 'feedTdsMgL' ? (meter?.tdsFactor ?? perUSCm) : undefined}
+              jobId={id}
+              add={add}
+              personName={personName}
+            />
+          );
+        })}
       </div>
-      {group === 'household' && <TheirDay />}
-      {group === 'place' && <Cupboard />}
+      {children}
     </section>
   );
 }
 
-const InstrumentInHand = memo(function InstrumentInHand(p: {
+/** What turns nothing at present: told in a line, drawn once it is opened. */
+function Folded({
+  group,
+  title,
+  named,
+  assumed,
+  hand,
+  open,
+  onOpen,
+}: {
+  group: (typeof GROUPS)[number][0];
   title: string;
+  named: readonly FieldKey[];
+  assumed: readonly Assumed[];
+  hand: Hand;
+  open: boolean;
+  onOpen: (open: boolean) => void;
+}): ReactElement {
+  const { record, known } = useJob();
+  const keys = FIELD_KEYS.filter((k) => gaugeField(k).group === group && fieldVisible(k, known) && !named.includes(k));
+  const read = keys.flatMap((k) => {
+    const fact = record.readings[k];
+    const f = gaugeField(k);
+    if (!fact) return [];
+    return [`${f.label} ${f.type === 'choice' ? (f.options[String(fact.value)] ?? fact.typed) : fact.typed}`];
+  });
+  const with_ = group === 'household' ? ', and their day' : group === 'place' ? ', and the cupboard drawn' : '';
+  return (
+    <details
+      className="gauge-rest"
+      open={open}
+      onToggle={(e) => {
+        if (e.currentTarget.open !== open) onOpen(e.currentTarget.open);
+      }}
+    >
+      <summary>
+        <b>{title}</b>, {String(keys.length)} more{with_}
+        {!open && read.length > 0 && <small>{read.join(' · ')}</small>}
+      </summary>
+      {open && (
+        <Fields id={group} keys={keys} assumed={assumed} hand={hand}>
+          {group === 'household' && <TheirDay />}
+          {group === 'place' && <Cupboard />}
+        </Fields>
+      )}
+    </details>
+  );
+}
+
+const InstrumentInHand = memo(function InstrumentInHand({
+  group,
+  names,
+  value,
+  onChange,
+}: {
+  group: keyof Hand;
   names: string[];
   value: string;
   onChange: (name: string) => void;
 }): ReactElement {
   return (
     <Autocomplete
-      aria-label={`Instrument for ${p.title.toLowerCase()}`}
-      placeholder="instrument in hand"
+      aria-label={`Instrument for ${group}`}
+      placeholder={`for ${group}`}
       size="xs"
-      data={p.names}
-      value={p.value}
-      onChange={p.onChange}
+      data={names}
+      value={value}
+      onChange={onChange}
       maxLength={80}
     />
   );
