@@ -21,6 +21,7 @@ export * from './treatment/scaling.ts';
 export * from './treatment/carbon.ts';
 export * from './treatment/lamp.ts';
 export * from './membrane/stand.ts';
+export * from './membrane/normalise.ts';
 export * from './membrane/passage.ts';
 export * from './demand/random.ts';
 export * from './demand/draws.ts';
