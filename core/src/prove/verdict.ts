@@ -1,7 +1,8 @@
 import type { ElementSite } from '../membrane/channel.ts';
-import type { Site } from '../gauge/site.ts';
+import { feedWaterAt, type Site } from '../gauge/site.ts';
 import { restrictorFlowLDay } from '../hydraulics/restrictor.ts';
 import { pressureForFlowBar } from '../hydraulics/outlet.ts';
+import { solveTrain } from '../hydraulics/train.ts';
 import { NO_WAY } from '../hydraulics/way.ts';
 import { inSeries, permeabilityOf } from '../system/membranes.ts';
 import { systemInHouse } from '../system/inHouse.ts';
@@ -182,10 +183,10 @@ export function prove(r: ProofReadings, system: System, site: Site, meterError: 
   const off = Math.abs(concentrateRatio - 1);
   const concentrateGrade: Grade = off <= l.concentrateGood ? 'good' : off <= l.concentrateWatch ? 'watch' : 'act';
   const chlorineBad = r.chlorineMgL !== undefined && r.chlorineMgL >= l.chlorineMgL;
-  const grade = [tdsGrade, concentrateGrade, chlorineBad ? ('act' as const) : ('good' as const)].reduce(
-    worseGrade,
-    flowGrade,
-  );
+  const signs = otherSigns(r, system, site, restrictorLMin);
+  const grade = [tdsGrade, concentrateGrade, chlorineBad ? ('act' as const) : ('good' as const)]
+    .concat(signs.map((x) => x.grade))
+    .reduce(worseGrade, flowGrade);
   const compared: Compared[] = [
     {
       key: 'productFlow',
@@ -221,7 +222,7 @@ export function prove(r: ProofReadings, system: System, site: Site, meterError: 
       limits: `good within ± ${percent(l.concentrateGood)} of the restrictor’s flow here, act beyond ± ${percent(l.concentrateWatch)}`,
     },
   ];
-  const found = findings({ flow: ratio, flowGrade, tdsGrade, concentrateRatio, concentrateGrade, chlorineBad });
+  const found = findings({ flow: ratio, flowGrade, tdsGrade, concentrateRatio, concentrateGrade, chlorineBad }, signs);
   return {
     ok: true,
     verdict: {
@@ -260,9 +261,9 @@ interface Signs {
 }
 
 /** What the pattern of signs means in practice, and the check that tells causes apart. */
-function findings(s: Signs): { reasons: string[]; next: string[] } {
-  const reasons: string[] = [];
-  const next: string[] = [];
+function findings(s: Signs, others: readonly OtherSign[]): { reasons: string[]; next: string[] } {
+  const reasons = others.map((o) => o.reason);
+  const next = others.map((o) => o.next);
   const salty = s.tdsGrade !== 'good';
   const slow = s.flowGrade !== 'good' && s.flow < 1;
   const fast = s.flowGrade !== 'good' && s.flow > 1;
@@ -314,6 +315,64 @@ function findings(s: Signs): { reasons: string[]; next: string[] } {
     );
   }
   return { reasons, next };
+}
+
+/** A reading beside flow and salt that is not as it should be, whatever these say. */
+interface OtherSign {
+  readonly grade: Grade;
+  readonly reason: string;
+  readonly next: string;
+}
+
+/** A drain that still runs with the tank full: seen at all, and as much as a third of what the restrictor lets by, L/min and share. */
+const RUNS_ON = { seenLMin: 0.01, share: 0.3 } as const;
+/** Share of what a pressure should be below which something stands in the way. */
+const SHORT = { watch: 0.8, act: 0.6 } as const;
+
+const shortGrade = (read: number, wanted: number): Grade =>
+  read < SHORT.act * wanted ? 'act' : read < SHORT.watch * wanted ? 'watch' : 'good';
+
+/** Hot feed, a drain that runs on, no air in the tank, hardly any pressure at the membrane: never as it should be. */
+function otherSigns(r: ProofReadings, system: System, site: Site, restrictorLMin: number): OtherSign[] {
+  const n = formatNumber;
+  const out: OtherSign[] = [];
+  const most = partIn(system, 'element')?.maxTemperatureC ?? 38;
+  if (r.temperatureC !== undefined && r.temperatureC > most)
+    out.push({
+      grade: 'act',
+      reason: `The feed is ${n(r.temperatureC)} °C; the membrane bears ${n(most)}. It is on the hot line, or the mixer lets hot water across.`,
+      next: 'Shut the feed valve now, find the cold line, and read rejection again once it runs cold.',
+    });
+  const drain = r.drainWhenFullLMin ?? 0;
+  if (drain > RUNS_ON.seenLMin)
+    out.push({
+      grade: drain > RUNS_ON.share * restrictorLMin ? 'act' : 'watch',
+      reason: `The drain runs ${n(drain, 2)} L/min with the tank full: ${n(1440 * drain, 2)} L a day go to waste.`,
+      next: 'Tank valve shut: if the drain stops, the tank or its air is the cause; if not, the non-return valve leaks, then the shut-off.',
+    });
+  const tank = partIn(system, 'tank');
+  if (tank && r.tankAirBar !== undefined) {
+    const grade = shortGrade(r.tankAirBar, tank.airChargeBar);
+    if (grade !== 'good')
+      out.push({
+        grade,
+        reason: `The empty tank holds ${n(r.tankAirBar, 2)} bar of air where ${n(tank.airChargeBar, 2)} belong: it stores water and does not give it back.`,
+        next: 'Empty it with the tap open, pump air in at its valve, and look whether water comes out there: then its diaphragm is gone.',
+      });
+  }
+  // by the worst hour: a supply that was only busy is no fault
+  const plant = systemInHouse(system, site, 'worst');
+  if (plant && r.membranePressureBar !== undefined && r.temperatureC !== undefined) {
+    const should = solveTrain(plant.train, feedWaterAt(site, Math.min(45, r.temperatureC)), 0).inletBar;
+    const grade = shortGrade(r.membranePressureBar, should);
+    if (grade !== 'good')
+      out.push({
+        grade,
+        reason: `Only ${n(r.membranePressureBar, 2)} bar at the membrane; from this supply it should see about ${n(should, 2)} even at the worst hour.`,
+        next: 'Read the pressure at the stop valve, then before and after the filters: a valve half shut, a kinked tube, a full filter, or a pump that does not run.',
+      });
+  }
+  return out;
 }
 
 /** Readings that contradict each other or the house. */

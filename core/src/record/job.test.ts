@@ -212,6 +212,31 @@ describe('proving', () => {
     expect(Math.abs((v.flowAgainstNew ?? 0) - 1)).toBeLessThan(0.01);
     expect(Math.abs((v.passageAgainstNew ?? 0) - 1)).toBeLessThan(0.01);
   });
+  test('good flow and salt do not cover for what else was read', () => {
+    const of = (change: ProofReadings): [string, string] => {
+      const v = verdict(change);
+      return [v.grade, v.reasons.join(' ')];
+    };
+    expect(of({ drainWhenFullLMin: 0.25 })).toEqual(['act', expect.stringContaining('360 L a day go to waste')]);
+    expect(of({ drainWhenFullLMin: 0.015 })[0]).toBe('watch');
+    expect(of({ tankAirBar: 0.05 })).toEqual(['act', expect.stringContaining('of air where')]);
+    expect(of({ tankAirBar: 0.48, drainWhenFullLMin: 0 })[0]).toBe('good');
+    const own = systemOf({ ...design, restrictorId: 'restrictor-430' });
+    // a flow that suits the pressure read, and a pressure that does not suit the house
+    const weak = expectedAt(own, view.site, { bar: 1, temperatureC: 12, feedTds: 320, concentrateLMin: 0.1 });
+    expect(
+      of({
+        membranePressureBar: 1,
+        productFlowLMin: weak.permeateLDay / 1440,
+        productTdsMgL: weak.permeateTdsMgL,
+        concentrateFlowLMin: 0.1,
+      }),
+    ).toEqual(['act', expect.stringMatching(/Only 1\.0 bar at the membrane; .* should see about [23]/)]);
+    const hot = expectedAt(own, view.site, { bar: 3.6, temperatureC: 45, feedTds: 320, concentrateLMin: 0.2 });
+    expect(
+      of({ temperatureC: 48, productFlowLMin: hot.permeateLDay / 1440, productTdsMgL: hot.permeateTdsMgL }),
+    ).toEqual(['act', expect.stringContaining('hot line')]);
+  });
   test('rejection, recovery and waste ratio are what their names say', () => {
     const v = verdict({ feedTdsMgL: 320, productTdsMgL: 16, productFlowLMin: 0.1, concentrateFlowLMin: 0.3 });
     expect([v.rejection, v.momentaryRecovery, v.wasteRatio].map((x) => Number(x.toFixed(6)))).toEqual([0.95, 0.25, 3]);
