@@ -96,6 +96,7 @@ export * from './size/judge/readings.ts';
 export * from './size/judge/bands.ts';
 export * from './size/judge/truths.ts';
 export * from './size/judge/worth.ts';
+export * from './size/judge/weights.ts';
 export * from './size/explain/remedies.ts';
 export * from './size/judge/needs.ts';
 export * from './size/judge/study.ts';

@@ -18,6 +18,8 @@ export const RULE_TEXTS: Readonly<Record<keyof HouseRules, RuleText>> = {
   wantedTapFlowLMin: { group: 'Need', label: 'Flow at the tap that counts as running', unit: 'L/min', why: 'a glass in about 20 seconds; below it people say the tank is empty', others: '0.5 to 1.5' },
   productTdsMaxMgL: { group: 'Need', label: 'Most dissolved in the product', unit: 'mg/L', why: 'above it most people taste salt and ask for their money', others: '50 to 200' },
   store: { group: 'Need', label: 'A tank, or made as it is drawn', unit: '', why: 'both schools are worked out on this house’s figures', others: 'always a tank; never one', options: { either: 'whichever does better', tank: 'always a tank', direct: 'never a tank' } },
+  worth: { group: 'Need', label: 'Where several do, the firm leans to', unit: '', why: 'what each is worth a year is told under a sizing’s comparison', others: 'less to the drain; fewer devices', options: { even: 'none of it more than the rest', sparing: 'little to the drain', plain: 'as few devices as will do', quick: 'a quick refill and a brisk tap', small: 'little room taken' } },
+  indifference: { group: 'Need', label: 'As good as another within', unit: 'points', why: 'what a litre of tank, or half a litre to the drain, comes to: readings and parts are not known closer', others: '0 to 5' },
   unpumpedMinBar: { group: 'Pressure', label: 'No system without a pump below', unit: 'bar', why: '0 leaves it to the computation: whether the need is met and the valve shuts says more than a line', others: '2.7 to 3.5' },
   limiterAboveBar: { group: 'Pressure', label: 'Limiting valve above', unit: 'bar', why: 'below what housings bear, with room for surges; a weaker part’s own limit still wins', others: '4 to 6' },
   calciteIndexMax: { group: 'Pressure', label: 'Calcite index borne at the wall', unit: '', why: 'an element at home works by the hour, is rinsed at each start and changed after years', others: '0 to 1.8' },
@@ -52,7 +54,7 @@ export function ruleRange(key: keyof HouseRules): { readonly min: number; readon
 const PROBES: Readonly<Partial<Record<keyof HouseRules, number>>> = {
   litresPerPersonDay: 3, spareCapacity: 2, limiterAboveBar: 5, wantedTapFlowLMin: 1, productTdsMaxMgL: 100, unpumpedMinBar: 1,
   calciteIndexMax: 1, tapeTurns: 5, bleachDoseMgL: 50, bleachStrengthPercent: 5, flushStageMinutes: 5, discards: 2,
-  changeFlushMinutes: 5, waterPerM3: 1, powerPerKWh: 1, meterError: 0.05,
+  changeFlushMinutes: 5, waterPerM3: 1, powerPerKWh: 1, meterError: 0.05, indifference: 2,
 }; // prettier-ignore
 const ruleProbe = (key: keyof HouseRules): number => PROBES[key] ?? Number.NaN;
 

@@ -37,6 +37,10 @@ export const HouseRulesSchema = z.object({
   tapeTurns: z.number().int().min(2).max(15),
   /** calcite index borne in the concentrate at the wall; see treatment/scaling.ts */
   calciteIndexMax: z.number().min(0).max(2).default(1),
+  /** what the firm leans to where several designs do; see size/judge/weights.ts */
+  worth: z.enum(['even', 'sparing', 'plain', 'quick', 'small']).default('even'),
+  /** points within which one design is as good as another */
+  indifference: z.number().min(0).max(10).default(2),
   /** feed and waste water together, the firm's money per m3 */
   waterPerM3: z.number().min(0).max(100).default(3.6),
   powerPerKWh: z.number().min(0).max(5).default(0.32),

@@ -1,4 +1,4 @@
-import { feedWaterAt, type Care, type Site } from '../../gauge/site.ts';
+import { feedWaterAt, type Site } from '../../gauge/site.ts';
 import { solveTrain } from '../../hydraulics/train.ts';
 import type { ElementOutput } from '../../membrane/element.ts';
 import { designInHouse, seasonTemperatureC, trainOf, type InHouse } from '../../system/inHouse.ts';
@@ -17,6 +17,7 @@ import {
   type Failure,
 } from './failures.ts';
 import { missedShare } from './needs.ts';
+import { careOf, NEAR_SCALE_FROM, weightsOf } from './weights.ts';
 import { directYear, yearFigures, yearMaps, type YearFigures, type YearMaps } from './year.ts';
 
 const { max, min } = Math;
@@ -34,91 +35,87 @@ export interface Evaluation {
   readonly score: number;
 }
 
-/**
- * Weights of the score, in points. A pump costs a socket, noise and one more thing to fail; so, less, do a permeate pump
- * and a second element. What the household cares for most counts `careFactor` times.
- */
-export const SCORE = {
-  pump: 25,
-  permeatePump: 12,
-  furtherElement: 12,
-  perWasteLitre: 5,
-  perRefillHour: 3,
-  /** at the tap, for the largest draw */
-  perTapMinute: 1.2,
-  perTankLitre: 1,
-  perProductMgL: 0.25,
-  perYearCost: 0.02,
-  /** for the whole way from `nearScaleFrom` of the safe recovery up to it: readings are never exact */
-  nearScale: 12,
-  nearScaleFrom: 0.8,
-  /** points taken off for each whole multiple of the need the design can make, up to three */
-  spare: 3,
-  /** for each hundredth of what was only guessed of the household that is missed; see `needsOf` */
-  perMissed: 0.8,
-  careFactor: 4,
-} as const;
-
-/**
- * Points within which one kind of system is as good as another: what a litre's difference in the tank, or half a litre to the
- * drain, comes to. Readings, parts and a household's ways are not known closer than that.
- */
-export const INDIFFERENCE = 2;
-
 /** What the element makes against no back-pressure in the warmest water on an ordinary moment: where scale is nearest. */
 export function warmOpen(design: Design, catalogue: Catalogue, site: Site, slices?: number): ElementOutput {
   const train = trainOf(design, catalogue, site, 'today');
   return solveTrain(train, feedWaterAt(site, site.warmestC), 0, undefined, slices).out;
 }
 
-/** How often each figure counts in a household. */
-export function careOf(site: Pick<Site, 'caresMost'>): (care: Care) => number {
-  return (care) => (site.caresMost === care ? SCORE.careFactor : 1);
+/** Points by what they are for; their sum ranks the designs of a house. */
+export interface Points {
+  /** pumps and elements beyond the first: things that can fail */
+  readonly devices: number;
+  readonly room: number;
+  /** how near the membrane comes to scale */
+  readonly scale: number;
+  readonly drain: number;
+  readonly wait: number;
+  readonly purity: number;
+  readonly money: number;
+  /** of what was only guessed of the household, what is missed */
+  readonly missed: number;
+  /** taken off for output beyond the need */
+  readonly spare: number;
 }
 
-/** Points that need no fill and no year: drive, room, elements, nearness to scale. @param tankL 0 for none; @param warm null leaves scale out */
-export function certainScore(
+export const sumOf = (p: Points): number =>
+  p.devices + p.room + p.scale + p.drain + p.wait + p.purity + p.money + p.missed + p.spare;
+
+/** Points that need no fill and no year: devices, room, nearness to scale. @param tankL 0 for none; @param warm null leaves scale out */
+export function certainPoints(
   design: Design,
   catalogue: Catalogue,
   site: Site,
+  rules: Pick<HouseRules, 'worth'>,
   tankL: number,
-  warm: ElementOutput | null,
-): number {
+  warm: Pick<ElementOutput, 'recovery'> | null,
+): Pick<Points, 'devices' | 'room' | 'scale'> {
   const element = partOf(catalogue, 'element', design.elementId);
   const ofSafe = (warm?.recovery ?? 0) / max(1e-6, highestRecovery(site, element));
-  const nearScale = max(0, (ofSafe - SCORE.nearScaleFrom) / (1 - SCORE.nearScaleFrom));
+  const nearScale = max(0, (ofSafe - NEAR_SCALE_FROM) / (1 - NEAR_SCALE_FROM));
   const times = careOf(site);
-  return (
-    times('electricity') * (design.pumpId === null ? 0 : SCORE.pump) +
-    (design.permeatePumpId === null ? 0 : SCORE.permeatePump) +
-    times('room') * (SCORE.perTankLitre * tankL + SCORE.furtherElement * (design.elementCount - 1)) +
-    SCORE.nearScale * min(2, nearScale)
-  );
+  const w = weightsOf(rules);
+  const further = w.furtherElement * (design.elementCount - 1);
+  return {
+    devices:
+      times('electricity') * (design.pumpId === null ? 0 : w.pump) +
+      (design.permeatePumpId === null ? 0 : w.permeatePump) +
+      times('room') * further,
+    room: times('room') * w.perTankLitre * tankL,
+    scale: w.nearScale * min(2, nearScale),
+  };
 }
 
-/** Points of a working design; see `SCORE`. */
-export function scoreOf(
+/** Points of a working design by what they are for; see `Weights`. */
+export function pointsOf(
   design: Design,
   catalogue: Catalogue,
   w: Operating,
-  warm: ElementOutput,
+  warm: Pick<ElementOutput, 'recovery'>,
   site: Site,
-  rules: Pick<HouseRules, 'spareCapacity'>,
+  rules: Pick<HouseRules, 'spareCapacity' | 'worth'>,
   year: Pick<YearFigures, 'wasteRatio' | 'tdsMgL' | 'cost'> | null,
-): number {
+): Points {
   const tankL = design.tankId === null ? 0 : partOf(catalogue, 'tank', design.tankId).volumeL;
   const times = careOf(site);
-  return (
-    certainScore(design, catalogue, site, tankL, warm) +
-    times('waste') * SCORE.perWasteLitre * min(50, year?.wasteRatio ?? w.wasteRatio) +
-    times('wait') *
-      (SCORE.perRefillHour * (w.fill.minutes / 60) +
-        SCORE.perTapMinute * (site.largestDrawL / max(0.05, w.tapFlowLMin))) +
-    times('purity') * SCORE.perProductMgL * (year?.tdsMgL ?? w.fill.tankTdsMgL) +
-    times('cost') * SCORE.perYearCost * (year?.cost ?? 0) +
-    SCORE.perMissed * 100 * missedShare(w, site, rules) -
-    SCORE.spare * min(3, w.litresADay / site.litresADay)
-  );
+  const weights = weightsOf(rules);
+  return {
+    ...certainPoints(design, catalogue, site, rules, tankL, warm),
+    drain: times('waste') * weights.perWasteLitre * min(50, year?.wasteRatio ?? w.wasteRatio),
+    wait:
+      times('wait') *
+      (weights.perRefillHour * (w.fill.minutes / 60) +
+        weights.perTapMinute * (site.largestDrawL / max(0.05, w.tapFlowLMin))),
+    purity: times('purity') * weights.perProductMgL * (year?.tdsMgL ?? w.fill.tankTdsMgL),
+    money: times('cost') * weights.perYearCost * (year?.cost ?? 0),
+    missed: weights.perMissed * 100 * missedShare(w, site, rules),
+    spare: -weights.spare * min(3, w.litresADay / site.litresADay),
+  };
+}
+
+/** The sum of a working design's points. */
+function scoreOf(...of: Parameters<typeof pointsOf>): number {
+  return sumOf(pointsOf(...of));
 }
 
 /** What designs that differ only in their tank share; each is worked out when it is first asked for. */

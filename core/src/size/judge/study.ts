@@ -9,7 +9,7 @@ import { COARSE_MAP } from '../../run/fill.ts';
 import type { Contender } from '../decide.ts';
 import type { SizeInput } from '../kinds/candidates.ts';
 import { leastYear } from '../kinds/families.ts';
-import { evaluate, evaluateWithin, INDIFFERENCE, sharedOf, type Shared } from './evaluate.ts';
+import { evaluate, evaluateWithin, sharedOf, type Shared } from './evaluate.ts';
 import { figureError } from './readings.ts';
 
 const { abs, max, min } = Math;
@@ -233,11 +233,11 @@ function judge(input: SizeInput, own: Rival, contenders: readonly Rival[], known
     return e?.failures.length === 0 && e.score + c.risk < points;
   };
   const ahead = contenders.find(
-    (c) => !sameKind(c.design, own.design) && below(c, mine.score + own.risk - INDIFFERENCE),
+    (c) => !sameKind(c.design, own.design) && below(c, mine.score + own.risk - rules.indifference),
   );
   if (!ahead) return null;
   const points =
-    evaluate(ahead.design, catalogue, site, rules, sharedAt(ahead), 'map').score + ahead.risk + INDIFFERENCE;
+    evaluate(ahead.design, catalogue, site, rules, sharedAt(ahead), 'map').score + ahead.risk + rules.indifference;
   return contenders.some((c) => sameKind(c.design, own.design) && below(c, points))
     ? null
     : `${capital(kindInWords(ahead.design))} does better: ${designInWords(ahead.design, catalogue)}.`;

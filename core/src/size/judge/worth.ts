@@ -3,7 +3,7 @@ import type { FieldKey } from '../../gauge/fields.ts';
 import { findPart, partOf, type Catalogue, type Part } from '../../parts/catalogue.ts';
 import { sameKind, type Design } from '../../system/design.ts';
 import type { SizeInput } from '../kinds/candidates.ts';
-import { INDIFFERENCE, type Evaluation } from './evaluate.ts';
+import type { Evaluation } from './evaluate.ts';
 import { highestRecovery } from './failures.ts';
 import { needsOf } from './needs.ts';
 import { doesIn, DRAWN_FIELDS, PART_SPREAD, runIn, truthsOf, type InTruth, type Truth } from './truths.ts';
@@ -163,10 +163,13 @@ export function weigh(
   let best: Weighed | undefined;
   const draw = (evaluation: Evaluation): void => {
     // its points alone stand behind what was drawn already, however surely it does
-    if (drawn.some((w) => w.evaluation === evaluation) || (best && evaluation.score >= best.worth + INDIFFERENCE))
+    if (
+      drawn.some((w) => w.evaluation === evaluation) ||
+      (best && evaluation.score >= best.worth + input.rules.indifference)
+    )
       return;
     // so many fails put it behind for certain: whether there are more need not be known
-    const most = best ? ((best.worth + INDIFFERENCE - evaluation.score) / LOSS) * DRAWS : Infinity;
+    const most = best ? ((best.worth + input.rules.indifference - evaluation.score) / LOSS) * DRAWS : Infinity;
     const holds = shareOf(evaluation, runs, input, most);
     const weighed = { evaluation, holds, worth: evaluation.score + riskOf(holds) };
     drawn.push(weighed);
@@ -184,7 +187,8 @@ export function weigh(
   if (!best) return { order: working, weighed: [] };
   const leading = best;
   const like = drawn.filter(
-    (w) => sameKind(w.evaluation.design, leading.evaluation.design) && w.worth <= leading.worth + INDIFFERENCE,
+    (w) =>
+      sameKind(w.evaluation.design, leading.evaluation.design) && w.worth <= leading.worth + input.rules.indifference,
   );
   const surest = max(...like.map((w) => w.holds));
   const of = (w: Weighed): ReturnType<typeof firmsOwn> => firmsOwn(w.evaluation.design, input.catalogue);

@@ -10,7 +10,8 @@ import { partOf, partsOf, type Catalogue, type PartOf } from '../../parts/catalo
 import { COARSE_MAP } from '../../run/fill.ts';
 import type { HouseRules } from '../../rules/rules.ts';
 import { settle, type SizeInput } from './candidates.ts';
-import { careOf, certainScore, SCORE, type GiveUp } from '../judge/evaluate.ts';
+import { certainPoints, type GiveUp } from '../judge/evaluate.ts';
+import { careOf, weightsOf } from '../judge/weights.ts';
 import { branchOutlets, earlyFailures, highestRecovery, RECOVERY_RANGE, type FailureCode } from '../judge/failures.ts';
 import { needsOf } from '../judge/needs.ts';
 import { yearCost } from '../judge/year.ts';
@@ -261,11 +262,14 @@ function leastOfCore({ fitting, direct }: Core, catalogue: Catalogue, site: Site
   if (!design) return Infinity;
   const waste = 1 / max(1e-6, highestRecovery(site, partOf(catalogue, 'element', design.elementId))) - 1;
   const times = careOf(site);
+  const w = weightsOf(rules);
+  const certain = certainPoints(design, catalogue, site, rules, leastTankL(designs, catalogue), null);
   return (
-    certainScore(design, catalogue, site, leastTankL(designs, catalogue), null) +
-    times('waste') * SCORE.perWasteLitre * min(50, waste) +
-    times('cost') * SCORE.perYearCost * yearCost(design, catalogue, site, rules, waste, 0) -
-    3 * SCORE.spare
+    certain.devices +
+    certain.room +
+    times('waste') * w.perWasteLitre * min(50, waste) +
+    times('cost') * w.perYearCost * yearCost(design, catalogue, site, rules, waste, 0) -
+    3 * w.spare
   );
 }
 
@@ -306,7 +310,13 @@ function fastestTapLMin(design: Design, catalogue: Catalogue, site: Site): numbe
  * come to, the shortest refill, the most spare its open flow allows, the fastest tap its pressures allow. A search may stop
  * where this is more than the best design found has.
  */
-export function leastScore(family: Family, year: GiveUp['year'], catalogue: Catalogue, site: Site): number {
+export function leastScore(
+  family: Family,
+  year: GiveUp['year'],
+  catalogue: Catalogue,
+  site: Site,
+  rules: Pick<HouseRules, 'worth'>,
+): number {
   const { open, warm, direct } = family;
   const design = family.cores[0];
   if (!design) return Infinity;
@@ -317,12 +327,16 @@ export function leastScore(family: Family, year: GiveUp['year'], catalogue: Cata
   const tapMinutes = direct
     ? (1440 * site.largestDrawL) / open.permeateLDay
     : site.largestDrawL / fastestTapLMin(design, catalogue, site);
+  const w = weightsOf(rules);
+  const certain = certainPoints(design, catalogue, site, rules, tankL, warm);
   return (
-    certainScore(design, catalogue, site, tankL, warm) +
-    times('waste') * SCORE.perWasteLitre * min(50, year.wasteRatio) +
-    times('wait') * (SCORE.perRefillHour * refillHours + SCORE.perTapMinute * tapMinutes) +
-    times('purity') * SCORE.perProductMgL * year.tdsMgL +
-    times('cost') * SCORE.perYearCost * year.cost -
-    SCORE.spare * min(3, (1.02 * open.permeateLDay) / site.litresADay)
+    certain.devices +
+    certain.room +
+    certain.scale +
+    times('waste') * w.perWasteLitre * min(50, year.wasteRatio) +
+    times('wait') * (w.perRefillHour * refillHours + w.perTapMinute * tapMinutes) +
+    times('purity') * w.perProductMgL * year.tdsMgL +
+    times('cost') * w.perYearCost * year.cost -
+    w.spare * min(3, (1.02 * open.permeateLDay) / site.litresADay)
   );
 }

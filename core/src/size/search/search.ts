@@ -96,7 +96,7 @@ export function searchDesigns(input: SizeInput, site: Site, wantNearest = true):
       .flatMap((o) => o.hopeful)
       .map((family) => {
         const year = leastYear(family, family.cores[0], catalogue, site, rules);
-        return { family, year, least: leastScore(family, year, catalogue, site) };
+        return { family, year, least: leastScore(family, year, catalogue, site, rules) };
       })
       .sort((a, b) => a.least - b.least || idsOf(a.family).localeCompare(idsOf(b.family)));
     for (const { family, year, least } of queue) {

@@ -5,11 +5,19 @@ import {
   designInWords,
   formatMinutes,
   formatNumber,
+  moneyOf,
+  pointsOf,
+  RULE_TEXTS,
   sameParts,
   siteFrom,
+  sumOf,
+  weightsOf,
   type Decision,
   type Design,
   type DesignFigures,
+  type Evaluation,
+  type Points,
+  type Site,
 } from '@katharos/core';
 import { Button } from '@mantine/core';
 import { useMemo, type ReactElement } from 'react';
@@ -216,6 +224,83 @@ export function Alternatives({
       <p className="small">
         Bold: the best of each line. Wait and store in the worst season, the rest over a mean year.
       </p>
+      {site.ok && <Worth columns={columns} site={site.site} />}
     </>
+  );
+}
+
+/** What points are for, in the words of the comparison. */
+const WORTH: readonly (readonly [keyof Points, string])[] = [
+  ['drain', 'To the drain'],
+  ['devices', 'Devices to look after'],
+  ['room', 'Room'],
+  ['wait', 'Wait'],
+  ['purity', 'Taste'],
+  ['money', 'Running cost'],
+  ['scale', 'Nearness to scale'],
+  ['missed', 'Short of what was guessed'],
+  ['spare', 'Output to spare'],
+];
+
+/** Where each design's worth comes from, in the firm's money a year: less is better. */
+function Worth({
+  columns,
+  site,
+}: {
+  columns: readonly { readonly title: string; readonly evaluation: Evaluation }[];
+  site: Site;
+}): ReactElement {
+  const { parts, rules } = useJob();
+  const weights = weightsOf(rules);
+  const all = columns.map(({ title, evaluation: e }) => {
+    const points = pointsOf(e.design, parts, e.worst, { recovery: e.warmRecovery }, site, rules, e.year);
+    return { title, points };
+  });
+  const money = (points: number): string => formatNumber(moneyOf(points, weights), 2);
+  const each = (points: number): string => `${money(points)} ${rules.currency}`;
+  return (
+    <details className="worth">
+      <summary>Where their worth comes from</summary>
+      <p className="small">
+        Counted as money a year, the least first. By the house rule (
+        {RULE_TEXTS.worth.options?.[rules.worth] ?? rules.worth}) a booster pump counts {each(weights.pump)}, a permeate
+        pump {each(weights.permeatePump)}, a litre to the drain for each made {each(weights.perWasteLitre)}, an hour of
+        refill {each(weights.perRefillHour)}, a litre of tank {each(weights.perTankLitre)}
+        {site.caresMost === 'balanced' ? '' : '; what this household cares for most counts four times'}. What may not do
+        is set aside by how often it does not, besides.
+      </p>
+      <table className="quiet-table alternatives" aria-label="Where their worth comes from">
+        <thead>
+          <tr>
+            <td />
+            {all.map((c, i) => (
+              <th key={c.title} scope="col" data-chosen={i === 0}>
+                {c.title}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {WORTH.filter(([k]) => all.some((c) => Math.abs(c.points[k]) > 0.05)).map(([k, words]) => (
+            <tr key={k}>
+              <th scope="row">{words}</th>
+              {all.map((c, i) => (
+                <td key={c.title} data-chosen={i === 0}>
+                  {money(c.points[k])}
+                </td>
+              ))}
+            </tr>
+          ))}
+          <tr>
+            <th scope="row">Together, {rules.currency} a year</th>
+            {all.map((c, i) => (
+              <td key={c.title} data-chosen={i === 0}>
+                <b>{money(sumOf(c.points))}</b>
+              </td>
+            ))}
+          </tr>
+        </tbody>
+      </table>
+    </details>
   );
 }
