@@ -92,6 +92,13 @@ export async function workAs(app: App, page: Page): Promise<void> {
   }, imra);
 }
 
+/** Makes a page one on which the whole sheet of Gauge stands open. */
+export async function wholeSheet(page: Page): Promise<void> {
+  await page.addInitScript(() => {
+    localStorage.setItem('katharos.sheet', JSON.stringify(['water', 'pressure', 'household', 'place']));
+  });
+}
+
 /** Waits until nothing is being worked out or fetched and the page has stood still for a moment. */
 export async function settled(page: Page): Promise<void> {
   await page.waitForLoadState('networkidle');

@@ -48,6 +48,7 @@ export * from './gauge/conductivity.ts';
 export * from './gauge/doubts.ts';
 export * from './gauge/instruments.ts';
 export * from './gauge/lab.ts';
+export * from './gauge/guidelines.ts';
 export * from './gauge/place.ts';
 export * from './gauge/site.ts';
 export {

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { decide, type Catalogue, type HouseRules, type Known } from '@katharos/core';
 import type { Job } from '@katharos/contract';
 import type { Locator, Page } from '@playwright/test';
-import { expect, test, workAs, type App } from '../app.ts';
+import { expect, test, wholeSheet, workAs, type App } from '../app.ts';
 
 interface ShelfNow {
   readonly parts: Catalogue;
@@ -89,6 +89,7 @@ test('a job of the first format opens with all it holds, and goes on', async ({ 
 });
 
 test('what the server refused is found again after a reload, and kept until somebody decides', async ({ app, work: page }) => {
+  await wholeSheet(page);
   await page.goto(await app.lens('Tollgate', 'gauge'));
   await page.route('**/facts', (route) =>
     route.fulfill({ status: 422, contentType: 'application/problem+json', body: JSON.stringify({ type: 'urn:x', title: 'Not taken here', status: 422 }) }),
@@ -117,6 +118,7 @@ test('two pages write while the server is killed and started again: nothing is l
   const before = (await get<Job>(app, `jobs/${id}`)).facts.length;
   const other = await (await browser.newContext()).newPage();
   await workAs(app, other);
+  await Promise.all([wholeSheet(page), wholeSheet(other)]);
   await Promise.all([page.goto(address), other.goto(address)]);
   const type = async (p: Page, label: string, values: readonly string[]): Promise<void> => {
     for (const v of values) {

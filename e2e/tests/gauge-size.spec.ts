@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import type { Page } from '@playwright/test';
-import { expect, settled, test } from '../app.ts';
+import { expect, settled, test, wholeSheet } from '../app.ts';
 
 const sentence = (page: Page) => page.locator('.gauge-sentence, .headline').first();
 const sent = (page: Page): Promise<void> => expect(page.locator('.strip-send')).toContainText('all sent');
@@ -185,6 +185,7 @@ test('an approved design says what differs once a reading changes, and is kept',
   await page.goto(await app.lens('Gable', 'size'));
   await page.getByRole('button', { name: 'Approve this design' }).click();
   await expect(page.getByText('Version 1 approved', { exact: false })).toBeVisible();
+  await wholeSheet(page);
   await page.goto(await app.lens('Gable', 'gauge'));
   await page.getByLabel('A tank under the sink').selectOption('tank');
   await expect(sentence(page)).toContainText('tank');

@@ -1,5 +1,5 @@
 import type { Locator, Page } from '@playwright/test';
-import { expect, test } from '../app.ts';
+import { expect, test, wholeSheet } from '../app.ts';
 
 const READINGS: readonly [string, string][] = [
   ['Feed TDS', '430'],
@@ -51,6 +51,7 @@ for (const size of [
       hasTouch: size.name === 'phone',
     });
     let page = await context.newPage();
+    await wholeSheet(page);
     const errors: string[] = [];
     const watch = (p: Page): void => {
       p.on('pageerror', (e) => errors.push(e.message));
@@ -65,7 +66,7 @@ for (const size of [
     await page.getByLabel('Place').fill('Corvane');
     await page.getByRole('button', { name: 'Add and gauge' }).click();
     await expect(page).toHaveURL(/\/gauge$/);
-    await expect(page.getByText('First visit.')).toBeVisible();
+    await expect(page.getByText('First visit:', { exact: false })).toBeVisible();
 
     // Gauge: any unit; a doubt is raised and does not stop anything
     for (const [label, option] of CHOICES)

@@ -1,5 +1,15 @@
 import { describe, expect, test } from '@jest/globals';
-import { guessColumns, guessField, labNumber, labReadings, readLab, type LabRow } from '../index.ts';
+import {
+  guessColumns,
+  guessField,
+  guessLimitColumn,
+  headingLine,
+  labFindings,
+  labNumber,
+  labReadings,
+  readLab,
+  type LabRow,
+} from '../index.ts';
 
 describe('a laboratory’s file', () => {
   test.each([
@@ -30,7 +40,7 @@ describe('a laboratory’s file', () => {
     ['1,250.5', 1250.5, false],
     ['n.d.', 0, false],
   ])('%s is read', (text, value, below) => {
-    expect(labNumber(text)).toEqual({ value, below });
+    expect(labNumber(text)).toMatchObject({ value, below });
   });
   test('nonsense is no number', () => {
     expect([labNumber('high'), labNumber(''), labNumber('1-2')]).toEqual([null, null, null]);
@@ -80,5 +90,101 @@ describe('its values', () => {
     expect(report('0')).toBe('clean');
     expect(report('<1')).toBe('clean');
     expect(report('0', '3', '0')).toBe('unsafe');
+  });
+});
+
+describe('what laboratories write in their own ways', () => {
+  const columns = { name: 'Stoff', value: 'Wert', unit: 'Einheit' };
+  const row = (Stoff: string, Wert: string, Einheit = ''): LabRow => ({ Stoff, Wert, Einheit });
+  const read = (...rows: LabRow[]) => readLab(rows, columns);
+  test('acid capacity in mmol/L is fifty times as much alkalinity; hardness in mmol/L is a hundred times', () => {
+    const [acid, sum] = read(
+      row('Säurekapazität bis pH 4,3', '3,2', 'mmol/l'),
+      row('Summe Erdalkalien', '2,5', 'mmol/l'),
+    );
+    expect([acid?.field, sum?.field]).toEqual(['alkalinityMgL', 'hardnessMgL']);
+    expect(acid?.value).toBeCloseTo(160.1, 1);
+    expect(sum?.value).toBeCloseTo(250.2, 1);
+  });
+  test('a unit behind the figure, and counts in a volume', () => {
+    const [nitrate, coli, clean] = read(
+      row('Nitrat', '23 mg/l'),
+      row('E. coli', '4/100 ml'),
+      row('Enterokokken', '0/100 ml'),
+    );
+    expect(nitrate).toMatchObject({ field: 'nitrateMgL', value: 23, fault: null });
+    expect(coli?.value).toBe('unsafe');
+    expect(clean?.value).toBe('clean');
+    expect(labNumber('5 - 10')).toBeNull();
+    expect(labNumber("1'250")).toMatchObject({ value: 1250 });
+  });
+  test('a conductivity becomes dissolved solids by the water’s own factor, unless these are given too', () => {
+    const [v] = readLab([row('Leitfähigkeit bei 25 °C', '640', 'µS/cm')], columns, {}, 0.5);
+    expect(v).toMatchObject({ field: 'feedTdsMgL', value: 320, turned: true });
+    expect(readLab([row('Conductivity', '64', 'mS/m')], columns, {}, 0.5)[0]?.value).toBe(320);
+    const both = readLab([row('TDS', '300', 'mg/l'), row('Conductivity', '640', 'µS/cm')], columns);
+    expect(labReadings(both)).toMatchObject([{ field: 'feedTdsMgL', value: 300 }]);
+    expect(readLab([row('Conductivity', '640', 'bar')], columns)[0]?.fault).toContain('bar');
+  });
+  test('the line that names the columns is found under titles', () => {
+    const lines = [
+      ['Laboratory of the district'],
+      ['Sample', '14'],
+      ['', ''],
+      ['Parameter', 'Result', 'Unit'],
+      ['pH', '7.4', ''],
+    ];
+    expect(headingLine(lines)).toBe(3);
+    expect(
+      headingLine([
+        ['a', 'b'],
+        ['1', '2'],
+      ]),
+    ).toBe(0);
+    expect(headingLine([['only a title'], ['x', 'y']])).toBe(1);
+  });
+});
+
+describe('against guideline values', () => {
+  const columns = { name: 'Stoff', value: 'Wert', unit: 'Einheit' };
+  const row = (Stoff: string, Wert: string, Einheit: string, Grenzwert = ''): LabRow => ({
+    Stoff,
+    Wert,
+    Einheit,
+    Grenzwert,
+  });
+  const found = (r: LabRow, limit: string | null = null) => labFindings([r], columns, limit)[0];
+  test('what lies above is named, with what a membrane does with it', () => {
+    expect(found(row('Arsen', '18', 'µg/l'))).toMatchObject({
+      name: 'Arsenic',
+      above: true,
+      limitMgL: 0.01,
+      of: 'health',
+    });
+    expect(found(row('Arsen', '18', 'µg/l'))?.held).toContain('arsenite');
+    expect(found(row('Blei, gesamt', '4', 'µg/l'))).toMatchObject({ name: 'Lead', above: false });
+    expect(found(row('Nitrate (as NO3)', '62', 'mg/L'))).toMatchObject({ above: true, limitMgL: 50 });
+    expect(found(row('Chloride', '300', 'mg/l'))).toMatchObject({ above: true, of: 'taste' });
+  });
+  test('the report’s own limit goes first', () => {
+    expect(guessLimitColumn(['Stoff', 'Wert', 'Einheit', 'Grenzwert'])).toBe('Grenzwert');
+    expect(guessLimitColumn(['Parameter', 'Result'])).toBeNull();
+    expect(found(row('Uran', '12', 'µg/l', '10'), 'Grenzwert')).toMatchObject({
+      above: true,
+      limitMgL: 0.01,
+      source: 'the report’s own limit',
+    });
+    expect(found(row('Uran', '12', 'µg/l', ''), 'Grenzwert')).toMatchObject({ above: false, limitMgL: 0.03 });
+  });
+  test('a laboratory that cannot see as little as the limit says nothing', () => {
+    expect(found(row('Cadmium', '<5', 'µg/l'))).toMatchObject({ above: false, blind: true });
+    expect(found(row('Cadmium', '<1', 'µg/l'))).toMatchObject({ above: false, blind: false });
+  });
+  test('what it does not know, and what it cannot read, it leaves out', () => {
+    expect([
+      found(row('Phosphat', '1', 'mg/l')),
+      found(row('Blei', 'viel', 'mg/l')),
+      found(row('Blei', '1', 'Bq/l')),
+    ]).toEqual([undefined, undefined, undefined]);
   });
 });

@@ -27,6 +27,8 @@ export interface LabValue {
   /** below the laboratory's limit of detection */
   readonly below: boolean;
   readonly fault: string | null;
+  /** turned from a conductivity: a figure of dissolved solids itself goes before it */
+  readonly turned?: true;
 }
 
 /** Headings of the three columns in several languages, lower case, as they begin. */
@@ -39,8 +41,8 @@ const HEADINGS = {
 /** Names of what laboratories report, in several languages, lower case without blanks; the longest that fits wins. */
 const NAMES: readonly (readonly [FieldKey, readonly string[]])[] = [
   ['feedTdsMgL', ['tds', 'totaldissolvedsolids', 'dissolvedsolids', 'gelöstestoffe', 'matièresdissoutes', 'sólidosdisueltos', 'solididisciolti']],
-  ['hardnessMgL', ['hardness', 'totalhardness', 'gesamthärte', 'härte', 'dureté', 'th', 'dureza', 'durezza', 'hardheid', 'hårdhet']],
-  ['alkalinityMgL', ['alkalinity', 'alkalinität', 'säurekapazität', 'tac', 'alcalinité', 'alcalinidad', 'alcalinità', 'alkaliniteit']],
+  ['hardnessMgL', ['hardness', 'totalhardness', 'summeerdalkalien', 'erdalkalien', 'calciumplusmagnesium', 'calciumandmagnesium', 'summecalcium', 'gesamthärte', 'härte', 'dureté', 'th', 'dureza', 'durezza', 'hardheid', 'hårdhet']],
+  ['alkalinityMgL', ['alkalinity', 'alkalinität', 'säurekapazität', 'säurekapazitätbisph4,3', 'säurekapazitätks4,3', 'acidcapacity', 'ks4,3', 'ks4.3', 'm-wert', 'tac', 'alcalinité', 'alcalinidad', 'alcalinità', 'alkaliniteit']],
   ['pH', ['ph', 'ph-wert', 'phwert', 'zuurgraad']],
   ['silicaMgL', ['silica', 'sio2', 'kieselsäure', 'silice', 'sílice', 'kiezelzuur']],
   ['nitrateMgL', ['nitrate', 'no3', 'nitrat', 'nitrates', 'nitrato', 'nitrati', 'nitraat']],
@@ -74,21 +76,61 @@ export function guessField(name: string): FieldKey | null {
   return best?.field ?? null;
 }
 
-/** "1.250,5", "1,250.5", "0,05" and "<0.05" as numbers. @returns null for what is none */
-export function labNumber(text: string): { readonly value: number; readonly below: boolean } | null {
-  const t = text.trim().replace(/\s/g, '');
+/** A laboratory's figure: below its detection or not, with the unit where one stands behind it. */
+export interface LabNumber {
+  readonly value: number;
+  readonly below: boolean;
+  readonly unit: string;
+}
+
+const NOT_FOUND = /^(nd|n\.d\.|not ?detected|nicht ?nachweisbar|n\.n\.|nn|absent|none|nachgewiesen: nein|0)$/i;
+
+/** "1.250,5", "1,250.5", "0,05", "<0.05", "23 mg/l" and "0/100 ml" as numbers. @returns null for what is none */
+export function labNumber(text: string): LabNumber | null {
+  const t = text.trim();
+  if (NOT_FOUND.test(t)) return { value: 0, below: false, unit: '' };
   const below = /^[<≤]/.test(t);
-  let digits = t.replace(/^[<≤>≥]/, '');
-  if (/^(nd|n\.d\.|notdetected|nichtnachweisbar|n\.n\.|absent|none|0)$/i.test(digits))
-    return { value: 0, below: false };
+  const m = /^[<≤>≥]?\s*(\d[\d.,' ]*?(?:e[+-]?\d+)?)\s*([^\d.,'\s].*)?$/i.exec(t);
+  if (!m) return null;
+  let digits = (m[1] ?? '').replace(/[\s']/g, '');
   const comma = digits.lastIndexOf(',');
   const point = digits.lastIndexOf('.');
   if (comma >= 0 && point >= 0)
     digits = comma > point ? digits.replace(/\./g, '').replace(',', '.') : digits.replace(/,/g, '');
   else digits = digits.replace(',', '.');
   if (!/^\d+(\.\d+)?(e[+-]?\d+)?$/i.test(digits)) return null;
-  return { value: Number(digits), below };
+  const unit = (m[2] ?? '').trim();
+  // "1-2" and "3 to 5" are ranges, no figures
+  if (/^(-|–|to\b|bis\b)/i.test(unit)) return null;
+  return { value: Number(digits), below, unit };
 }
+
+/** Milligrams of dissolved solids for each µS/cm where neither meter nor make-up says: the middle of what waters have. */
+const USUAL_PER_USCM = 0.6;
+const CONDUCTIVITY = ['conductivity', 'electricalconductivity', 'specificconductance', 'leitfähigkeit', 'elektrischeleitfähigkeit', 'conductivité', 'conductividad', 'conducibilità', 'conduttività', 'geleidbaarheid', 'geleidingsvermogen', 'konduktivitet'] as const; // prettier-ignore
+
+/** What a conductivity comes to as dissolved solids, mg/L; null for a unit that is none of it. */
+function fromConductivity(value: number, unit: string, perUSCm: number): number | null {
+  const u = unit.replace(/µ|μ/g, 'u').replace(/\s/g, '');
+  const factor = /^us\/cm$/i.test(u) || u === '' ? 1 : /^mS\/cm$/.test(u) ? 1000 : /^mS\/m$/i.test(u) ? 10 : null;
+  return factor === null ? null : value * factor * perUSCm;
+}
+
+/** The line of a sheet that names its columns: the first on which a substance's and a figure's heading stand. */
+export function headingLine(lines: readonly (readonly string[])[]): number {
+  const named = lines.findIndex((l) => {
+    const c = guessColumns(l);
+    return c.name !== null && c.value !== null;
+  });
+  if (named >= 0) return named;
+  return Math.max(
+    0,
+    lines.findIndex((l) => l.filter((c) => c.trim() !== '').length >= 2),
+  );
+}
+
+/** mg/L as CaCO3 in a milliequivalent: acid capacity to pH 4.3 in mmol/L is one. */
+const MEQ_CACO3 = 50.04;
 
 /** Units as laboratories write them, beyond those people type. */
 function labUnit(kind: QuantityKind, unit: string): string | null {
@@ -102,22 +144,26 @@ function labUnit(kind: QuantityKind, unit: string): string | null {
  * Reads a laboratory's rows. What is below detection is kept as such and taken at its limit: the water is then no worse
  * than that. Counts of bacteria become the report's own word: clean only where none was found.
  * @param fields what a person said of a row, by its number, over what its name suggests
+ * @param perUSCm mg/L for each µS/cm, where a report gives a conductivity in place of dissolved solids
  */
 export function readLab(
   rows: readonly LabRow[],
   columns: LabColumns,
   fields: Readonly<Record<number, FieldKey | null>> = {},
+  perUSCm: number = USUAL_PER_USCM,
 ): LabValue[] {
   return rows.map((r, i): LabValue => {
     const row = i + 1;
     const get = (c: string | null): string => (c === null ? '' : (r[c] ?? '').trim());
     const name = get(columns.name);
     const text = get(columns.value);
-    const unit = get(columns.unit);
-    const field = row in fields ? (fields[row] ?? null) : guessField(name);
+    const number = labNumber(text);
+    const unit = get(columns.unit) || (number?.unit ?? '');
+    const asConductivity = CONDUCTIVITY.some((w) => squeeze(name).startsWith(squeeze(w)));
+    const guess = asConductivity ? 'feedTdsMgL' : guessField(name);
+    const field = row in fields ? (fields[row] ?? null) : guess;
     const base = { row, name, text, unit, field, below: false };
     if (field === null) return { ...base, value: null, fault: null };
-    const number = labNumber(text);
     if (!number) return { ...base, value: null, fault: `"${text}" does not read as a figure` };
     const below = number.below;
     const f = gaugeField(field);
@@ -126,6 +172,14 @@ export function readLab(
       const found = number.value > 0 && !below;
       return { ...base, below, value: found ? 'unsafe' : 'clean', fault: null };
     }
+    if (asConductivity && field === 'feedTdsMgL') {
+      const tds = fromConductivity(number.value, unit, perUSCm);
+      return tds === null
+        ? { ...base, below, value: null, fault: `"${unit}" is not a unit of conductivity` }
+        : { ...base, below, value: tds, fault: null, turned: true };
+    }
+    if (field === 'alkalinityMgL' && /^(mmol|mval|meq)\/l$/i.test(unit.replace(/\s/g, '')))
+      return { ...base, below, value: number.value * MEQ_CACO3, fault: null };
     const symbol = labUnit(f.kind, unit);
     if (symbol === null)
       return { ...base, below, value: null, fault: `"${unit}" is not a unit of ${inSentence(f.label)}` };
@@ -145,6 +199,7 @@ export function labReadings(
     if (v.field === null || v.value === null || v.fault !== null) continue;
     const before = out.get(v.field);
     if (v.field === 'laboratory' && before?.value === 'unsafe') continue;
+    if (v.turned && before) continue;
     const typed = v.field === 'laboratory' ? `${v.name}: ${v.text} ${v.unit}`.trim() : `${v.text} ${v.unit}`.trim();
     out.set(v.field, { field: v.field, value: v.value, typed: typed.slice(0, 60) });
   }

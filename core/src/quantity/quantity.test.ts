@@ -110,3 +110,16 @@ test('a label in a sentence keeps its initials', () => {
     'highest, at night',
   ]);
 });
+
+test.each([
+  ['60 PSI', 'pressure', 4.137],
+  ['4 BAR', 'pressure', 4],
+  ['12 dGH', 'hardness', 214.2],
+  ['15 Clark', 'hardness', 213.8],
+  ['8 l/m', 'flow', 8],
+  ['12 degrees', 'temperature', 12],
+  ['54 Fahrenheit', 'temperature', 12.22],
+] as const)('%s is understood', (text, kind, value) => {
+  const read = parseQuantity(text, kind);
+  expect(read.ok && read.value).toBeCloseTo(value, 1);
+});

@@ -35,7 +35,7 @@ const GALLON_L = 3.785411784;
 const DAY_MIN = 1440;
 
 const litreFlows = (perBase: number): Unit[] => [
-  { symbol: 'L/min', also: ['l/min', 'lpm', 'litre/min', 'liter/min'], factor: DAY_MIN / perBase },
+  { symbol: 'L/min', also: ['l/min', 'l/m', 'l/mn', 'lpm', 'litre/min', 'liter/min'], factor: DAY_MIN / perBase },
   { symbol: 'mL/min', also: ['ml/min', 'cc/min'], factor: DAY_MIN / 1000 / perBase },
   { symbol: 'L/h', also: ['l/h', 'lph', 'l/hr', 'litre/h'], factor: 24 / perBase },
   { symbol: 'L/day', also: ['l/day', 'l/d', 'lpd', 'litre/day', 'litres/day', 'lday'], factor: 1 / perBase },
@@ -46,16 +46,16 @@ const litreFlows = (perBase: number): Unit[] => [
 /** The first unit of each kind is its base unit. */
 export const UNITS: Readonly<Record<QuantityKind, readonly Unit[]>> = {
   pressure: [
-    { symbol: 'bar', also: ['bars', 'barg'], factor: 1 },
+    { symbol: 'bar', also: ['bars', 'barg', 'bar(g)'], factor: 1 },
     { symbol: 'kPa', also: ['kpa'], factor: 0.01 },
     { symbol: 'MPa', also: ['mpa'], factor: 10 },
-    { symbol: 'psi', also: ['psig', 'lb/in2', 'lbf/in2'], factor: PSI_BAR },
+    { symbol: 'psi', also: ['psig', 'psi(g)', 'lb/in2', 'lbf/in2', 'pounds'], factor: PSI_BAR },
     { symbol: 'mbar', also: ['millibar'], factor: 0.001 },
     { symbol: 'mH2O', also: ['mh2o', 'mwater', 'mwc', 'mce'], factor: 0.0980665 },
   ],
   temperature: [
-    { symbol: '°C', also: ['c', 'degc', '°', 'celsius'], factor: 1 },
-    { symbol: '°F', also: ['f', 'degf', 'fahrenheit'], factor: 5 / 9, offset: -160 / 9 },
+    { symbol: '°C', also: ['c', 'degc', '°', 'celsius', 'deg', 'degrees', 'degreesc', 'degreescelsius'], factor: 1 },
+    { symbol: '°F', also: ['f', 'degf', 'fahrenheit', 'degreesf'], factor: 5 / 9, offset: -160 / 9 },
     { symbol: 'K', also: ['k', 'kelvin'], factor: 1, offset: -273.15 },
   ],
   volume: [
@@ -73,8 +73,10 @@ export const UNITS: Readonly<Record<QuantityKind, readonly Unit[]>> = {
   ],
   hardness: [
     { symbol: 'mg/L', also: ['mg/l', 'ppm', 'mg/lcaco3', 'ppmcaco3', 'mgl'], factor: 1 },
-    { symbol: '°dH', also: ['dh', 'gdh', 'degdh'], factor: 17.848 },
-    { symbol: '°fH', also: ['fh', 'degfh'], factor: 10 },
+    { symbol: '°dH', also: ['dh', 'gdh', 'dgh', '°dgh', '°d', 'degdh', 'german'], factor: 17.848 },
+    // English degrees: 1 grain of CaCO3 in an imperial gallon
+    { symbol: '°e', also: ['eh', '°eh', 'clark', '°clark', 'degclark', 'clarkdegrees', 'english'], factor: 14.254 },
+    { symbol: '°fH', also: ['fh', '°f', 'degfh', 'french'], factor: 10 },
     { symbol: 'gr/gal', also: ['gpg', 'grain', 'grains', 'grains/gal', 'gr'], factor: 17.118 },
     { symbol: 'mmol/L', also: ['mmol/l', 'mmol'], factor: 100.09 },
   ],
@@ -120,7 +122,12 @@ export function shownUnit(kind: QuantityKind): string {
 /** Finds a unit of the kind by what a person wrote; undefined when the kind has no such unit. */
 export function findUnit(kind: QuantityKind, written: string): Unit | undefined {
   const w = written.replace(/\s+/g, '');
-  return UNITS[kind].find((u) => u.symbol === w) ?? UNITS[kind].find((u) => u.also.includes(w.toLowerCase()));
+  const low = w.toLowerCase();
+  return (
+    UNITS[kind].find((u) => u.symbol === w) ??
+    UNITS[kind].find((u) => u.also.includes(low)) ??
+    UNITS[kind].find((u) => u.symbol.toLowerCase() === low)
+  );
 }
 
 /** Every kind that knows the written unit: tells "wrong kind" from "no such unit". */

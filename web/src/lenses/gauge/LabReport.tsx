@@ -1,11 +1,17 @@
 import {
   FIELD_KEYS,
+  formatReading,
   gaugeField,
   guessColumns,
+  guessLimitColumn,
+  headingLine,
+  labFindings,
   labReadings,
   readLab,
+  tdsPerUSCm,
   type FieldKey,
   type LabColumns,
+  type LabFinding,
   type LabRow,
 } from '@katharos/core';
 import { Button, FileButton, Group, Modal, NativeSelect, Textarea } from '@mantine/core';
@@ -13,6 +19,7 @@ import { notifications } from '@mantine/notifications';
 import Papa from 'papaparse';
 import { memo, useMemo, useRef, useState, type DragEvent, type ReactElement } from 'react';
 import { useJobFacts } from '../../job/useJob.ts';
+import { decodeText } from '../../ui/decodeText.ts';
 import { useDraft } from '../../ui/useDraft.ts';
 
 interface Sheet {
@@ -31,17 +38,20 @@ export const LabReport = memo(function LabReport(): ReactElement {
   const reset = useRef<() => void>(null);
   const open = (name: string, text: string): void => {
     setFault(null);
-    const { data, meta } = Papa.parse<LabRow>(text.trim(), { header: true, skipEmptyLines: 'greedy' });
-    const headings = meta.fields ?? [];
-    if (headings.length < 2 || data.length === 0) {
-      setFault(`${name} has no rows: the first line names the columns, each further one a substance.`);
+    const { data } = Papa.parse<string[]>(text.trim(), { skipEmptyLines: 'greedy' });
+    // titles and addresses may stand above the line that names the columns
+    const [headings = [], ...lines] = data.slice(headingLine(data));
+    if (headings.length < 2 || lines.length === 0) {
+      setFault(`${name} has no rows: one line names the columns, each further one a substance.`);
       return;
     }
-    setSheet({ name, headings, rows: data });
+    const named = headings.map((h, i) => (h.trim() === '' ? `column ${String(i + 1)}` : h.trim()));
+    const rows = lines.map((l): LabRow => Object.fromEntries(named.map((h, i) => [h, l[i] ?? ''])));
+    setSheet({ name, headings: named, rows });
   };
   const read = async (file: File | null): Promise<void> => {
     reset.current?.();
-    if (file) open(file.name, await file.text());
+    if (file) open(file.name, decodeText(new Uint8Array(await file.arrayBuffer())));
   };
   const drop = (e: DragEvent): void => {
     e.preventDefault();
@@ -150,7 +160,9 @@ function Preview({
   const { add, record } = useJobFacts();
   const [columns, setColumns] = useState<LabColumns>(() => guessColumns(sheet.headings));
   const [fields, setFields] = useState<Readonly<Record<number, FieldKey | null>>>({});
-  const values = useMemo(() => readLab(sheet.rows, columns, fields), [sheet.rows, columns, fields]);
+  const perUSCm = tdsPerUSCm(record.known);
+  const values = useMemo(() => readLab(sheet.rows, columns, fields, perUSCm), [sheet.rows, columns, fields, perUSCm]);
+  const findings = useMemo(() => labFindings(sheet.rows, columns, guessLimitColumn(sheet.headings)), [sheet, columns]);
   const readings = labReadings(values);
   const faults = values.filter((v) => v.fault !== null).length;
   const choices = FIELD_KEYS.filter((k) => gaugeField(k).group === 'water' && (gaugeField(k).type === 'quantity' || k === 'laboratory')); // prettier-ignore
@@ -233,6 +245,7 @@ function Preview({
           })}
         </tbody>
       </table>
+      <Findings findings={findings} sampled={readings.some((r) => r.field === 'laboratory')} />
       <Group justify="space-between" mt="md">
         <span className="small">
           {readings.length} to take over{faults > 0 ? `, ${String(faults)} that do not read are left out` : ''}. What
@@ -243,5 +256,44 @@ function Preview({
         </Button>
       </Group>
     </Modal>
+  );
+}
+
+/** What of a report lies above the value it is held to, what its laboratory could not see, and what the rest says. */
+function Findings({ findings, sampled }: { findings: readonly LabFinding[]; sampled: boolean }): ReactElement | null {
+  const above = findings.filter((f) => f.above);
+  const blind = findings.filter((f) => f.blind);
+  const rest = findings.length - above.length - blind.length;
+  if (findings.length === 0 && !sampled) return null;
+  const mg = (v: number): string => `${formatReading(v, 3)} mg/L`;
+  return (
+    <section aria-label="Against guideline values" className="lab-findings">
+      {above.map((f) => (
+        <p key={f.row} className={f.of === 'health' ? 'caution' : 'note'}>
+          <b>
+            {f.name} {mg(f.valueMgL)}
+          </b>
+          , above {mg(f.limitMgL)} ({f.source}). {f.held}
+        </p>
+      ))}
+      {blind.map((f) => (
+        <p key={f.row} className="note">
+          <b>{f.name}</b> below {mg(f.valueMgL)}: the laboratory saw no less, and its limit is {mg(f.limitMgL)} (
+          {f.source}). It says nothing.
+        </p>
+      ))}
+      {rest > 0 && (
+        <p className="small">
+          {rest === 1 ? 'One other is' : `${String(rest)} others are`} within the value they are held to. The place’s
+          own limits go before any of these.
+        </p>
+      )}
+      {sampled && (
+        <p className="small">
+          A count of microbes speaks of one bottle on one day: private water is sampled each year, after floods and
+          works on the well, and after a lamp was put in.
+        </p>
+      )}
+    </section>
   );
 }
