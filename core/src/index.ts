@@ -68,7 +68,7 @@ export * from './system/carbon.ts';
 export * from './parts/kinds.ts';
 export * from './hydraulics/way.ts';
 export * from './system/system.ts';
-export { buildSystem, FRIDGE_TUBE_M, type Choice, type Picked } from './system/build.ts';
+export { buildSystem, type Choice, type Picked } from './system/build.ts';
 export * from './system/compile.ts';
 export * from './system/legal.ts';
 export * from './system/load.ts';

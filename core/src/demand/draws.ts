@@ -46,6 +46,8 @@ const KINDS = [
 ] as const;
 /** Share of the day's water that goes in the largest draws; in a small household one comes every few days. */
 const LARGE_SHARE = 0.1;
+/** Share of the largest draws that go with the meal at noon; the rest with the evening's. */
+const AT_NOON = 0.35;
 
 /** Meals, minutes of the day, and how much of the cooking goes with each. */
 const MEALS = [
@@ -60,7 +62,7 @@ const LEAVES = 440;
 /** Of a day's litres at the most for what goes beyond drinks and cooking. */
 const EXTRA_MOST = 0.8;
 
-type When = 'waking' | 'meals' | 'leaving' | 'any';
+type When = 'waking' | 'meals' | 'pot' | 'leaving' | 'any';
 
 /**
  * The draws of one day, in order. The day's total swings by about a fifth; over many days its mean is the habits' own.
@@ -75,6 +77,9 @@ export function drawsOfDay(habits: Habits, random: Random): Draw[] {
     if (when === 'meals') {
       const which = random();
       minute = (MEALS.find((m) => which < m.upTo) ?? MEALS[2]).minute + spread * 75;
+    } else if (when === 'pot') {
+      // nobody puts a stock pot on before breakfast
+      minute = MEALS[random() < AT_NOON ? 1 : 2].minute + spread * 75;
     } else if (when === 'leaving') minute = LEAVES + spread * 50;
     else if (when === 'any') minute = 1439 * random();
     else minute = WAKES + ((spread + 1) / 2) * (SLEEPS - WAKES);
@@ -92,7 +97,7 @@ export function drawsOfDay(habits: Habits, random: Random): Draw[] {
   const whole = 1 - COOKING_SHARE + cooking;
   const plain = ((1 - extraShare) * day) / whole;
   for (const k of KINDS) several((k.cooking ? cooking : k.share) * plain, k.litres, k.cooking ? 'meals' : 'waking');
-  several(LARGE_SHARE * plain, habits.largestDrawL, 'meals');
+  several(LARGE_SHARE * plain, habits.largestDrawL, 'pot');
   if (extra > 0) {
     const each = (extraShare * day) / extra;
     several(each * BOTTLE_L * (habits.bottlesADay ?? 0), BOTTLE_L, 'leaving');

@@ -258,6 +258,16 @@ export const GAUGE_FIELDS = {
     4,
     'On its plate or in its booklet, commonly 1.4 to 2.8 bar.',
   ),
+  fridgeLengthM: q('household', 'Tube to the fridge', 'run', 'm', 0.5, 40, 'Along the way it will go, from the tank.'),
+  fridgeRiseM: q(
+    'household',
+    'Rise to the fridge',
+    'run',
+    'm',
+    -5,
+    12,
+    'From the cupboard’s floor to its inlet; below it is minus.',
+  ),
   dispenser: c(
     'household',
     'Dispenser that heats or cools',
@@ -301,6 +311,16 @@ export const GAUGE_FIELDS = {
     'Socket in the cupboard',
     { yes: 'yes, always on', switched: 'yes, but a wall switch cuts it', no: 'none' },
     'Look for a wall switch that cuts it, and for residual-current protection.',
+  ),
+  standsWhere: c(
+    'place',
+    'Where it stands',
+    {
+      cupboard: 'all of it in the cupboard',
+      beside: 'part on a side wall or in the next cupboard',
+      elsewhere: 'basement or utility room',
+    },
+    'If the cupboard is too small: what stands elsewhere needs its tubes measured.',
   ),
   cupboardWidthMm: q(
     'place',

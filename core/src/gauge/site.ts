@@ -68,13 +68,19 @@ export interface Site {
   readonly fridge: boolean;
   /** least pressure of its valve, bar */
   readonly fridgeMinBar: number;
+  /** its tube, m, and how much higher its inlet stands, m */
+  readonly fridgeLengthM: number;
+  readonly fridgeRiseM: number;
   /** a dispenser that heats and cools on a branch of its own */
   readonly dispenser: boolean;
   readonly metalAfter: string;
   readonly mineralsWanted: boolean;
   readonly caresMost: Care;
   readonly socket: string;
+  /** what it must stand in; null where nobody measured, or it stands elsewhere */
   readonly cupboard: CupboardSize | null;
+  /** all of it in the cupboard, part of it beside, or elsewhere */
+  readonly standsWhere: string;
   readonly worktop: string;
   readonly drainRun: string;
   readonly disposalUnit: boolean;
@@ -122,6 +128,9 @@ function usualLitres(
   if (extra > 0) why.push(`and ${String(Number(extra.toPrecision(3)))} L for bottles, ice and a second tap`);
   return { litresADay: Number((plain + extra).toPrecision(4)), why: why.join(', ') };
 }
+
+/** From its branch tee to a fridge or a dispenser, m, until somebody measures it. */
+export const FRIDGE_TUBE_M = 4;
 
 /** Of a supply pipe nobody measured, bar per (L/min)^2. */
 const USUAL_RESISTANCE = 0.012;
@@ -310,12 +319,15 @@ export function siteFrom(known: Known, rules: HouseRules): SiteResult {
       storeWish: pick('storeWish', rules.store === 'direct' ? 'none' : rules.store, 'by the house rule'),
       fridge,
       fridgeMinBar: fridge ? num('fridgeMinBar', 1.4, 'the low end of what fridges ask') : 0,
+      fridgeLengthM: fridge ? num('fridgeLengthM', FRIDGE_TUBE_M, 'along two walls of a kitchen') : FRIDGE_TUBE_M,
+      fridgeRiseM: n('fridgeRiseM') ?? 0,
       dispenser: choiceOf(known, 'dispenser') === 'yes',
       metalAfter: pick('metalAfter', 'no', 'plastic tube to a lead-free tap'),
       mineralsWanted: pick('mineralsWanted', 'no', 'nobody asked for them') === 'yes',
       caresMost: pick('caresMost', 'balanced', 'nobody asked them') as Care,
       socket: pick('socket', 'no', 'not looked for: taken as none'),
-      cupboard: cupboardOf(known),
+      cupboard: (choiceOf(known, 'standsWhere') ?? 'cupboard') === 'cupboard' ? cupboardOf(known) : null,
+      standsWhere: choiceOf(known, 'standsWhere') ?? 'cupboard',
       worktop: choiceOf(known, 'worktop') ?? 'unknown',
       drainRun: choiceOf(known, 'drainRun') ?? rules.drainRun,
       disposalUnit: choiceOf(known, 'disposalUnit') === 'yes',

@@ -223,6 +223,7 @@ describe('a fridge', () => {
         { outlet: 'fridge', minBar: 1.7, flowLMin: 0.5 },
         d.chosen.design,
         shelf,
+        siteOf(i),
         pressureAtWaterBar(tank, litres),
         d.chosen.worst.temperatureC,
       );
@@ -244,8 +245,14 @@ describe('a fridge', () => {
     const bare = { ...d.chosen.design, deliveryPumpId: null };
     expect(evaluate(bare, shelf, siteOf(i), rules).failures.map((f) => f.code)).toContain('fridge-too-weak');
     const bar = (tankBar: number) =>
-      branchBar({ outlet: 'fridge', minBar: 2.8, flowLMin: 0.5 }, d.chosen.design, shelf, tankBar, 8);
+      branchBar({ outlet: 'fridge', minBar: 2.8, flowLMin: 0.5 }, d.chosen.design, shelf, siteOf(i), tankBar, 8);
     expect(bar(2)).toBeCloseTo(bar(1) + 1, 9);
+    // a fridge further off and higher up sees less
+    const far = siteOf(input({ fridge: 'yes', fridgeMinBar: 2.8, fridgeLengthM: 12, fridgeRiseM: 2 }));
+    const there = branchBar({ outlet: 'fridge', minBar: 2.8, flowLMin: 0.5 }, d.chosen.design, shelf, far, 2, 8);
+    expect(bar(2) - there).toBeGreaterThan(0.2);
+    const cut = systemOf(d.chosen.design, far).links.find((l) => l.to.component === 'fridge');
+    expect(cut).toMatchObject({ lengthM: 12, riseM: 2 });
     const none = decide(input({ fridge: 'yes', fridgeMinBar: 3.5, socket: 'no' }));
     expect(none.kind).toBe('nothing-fits');
   });

@@ -156,7 +156,7 @@ describe('the decision', () => {
     const d = decide(input({ cupboardWidthMm: 450 }));
     expect(d.kind).toBe('nothing-fits');
     expect(d.kind === 'nothing-fits' && d.reasons.join(' ')).toMatch(
-      /does not stand in the cupboard: \d+ mm wide, 450 mm there/,
+      /does not stand in the cupboard: frame, tank and what stands beside them take \d+ mm of width, 450 mm there/,
     );
   });
   test.each([

@@ -1,4 +1,4 @@
-import type { Site } from '../gauge/site.ts';
+import { FRIDGE_TUBE_M, type Site } from '../gauge/site.ts';
 import { partsOf, type Catalogue, type Part, type PartKind, type PartOf, type Port } from '../parts/catalogue.ts';
 import { kindRow, type Chain, type KindRow } from '../parts/kinds.ts';
 import { jointId, portsOf, type Component, type Link, type PortRef, type System } from './system.ts';
@@ -22,8 +22,6 @@ export const FEED_M = 1.2;
 /** From its tee to the tank, and from the restrictor to the drain, m. */
 const TANK_M = 1;
 const DRAIN_M = 1.2;
-/** From its branch tee to a fridge or a dispenser, m, until somebody measures it. */
-export const FRIDGE_TUBE_M = 4;
 
 /** A part that the catalogue holds one of, whatever is chosen. @throws RangeError where the shelf has none */
 function onlyPart(catalogue: Catalogue, kind: PartKind): Part {
@@ -109,6 +107,9 @@ function componentsFrom(picks: readonly Picked[], catalogue: Catalogue): Compone
 export interface Measured {
   readonly tapLengthM: Site['tapLengthM'];
   readonly tapRiseM: Site['tapRiseM'];
+  /** usual ones where left out */
+  readonly fridgeLengthM?: Site['fridgeLengthM'];
+  readonly fridgeRiseM?: Site['fridgeRiseM'];
 }
 
 /** The tube that leads to a tap: as long as somebody measured, half a metre at the least. */
@@ -123,6 +124,7 @@ function runOf(from: Component, to: Component, site: Measured): { lengthM: numbe
   if (from.kind === 'feed') return level(FEED_M);
   if (kindRow(to.kind).chain === 'storage') return level(TANK_M);
   if (to.kind === 'tap') return tapRun(site);
+  if (to.kind === 'fridge') return { lengthM: site.fridgeLengthM ?? FRIDGE_TUBE_M, riseM: site.fridgeRiseM ?? 0 };
   if (kindRow(to.kind).chain === 'branch' && kindRow(to.kind).work === 'opens') return level(FRIDGE_TUBE_M);
   // from a tap with an air gap it runs back down
   if (from.kind === 'tap') return { lengthM: Math.max(0.5, site.tapLengthM), riseM: -site.tapRiseM };

@@ -1,4 +1,4 @@
-import { supplyOf, type Site } from '../gauge/site.ts';
+import { FRIDGE_TUBE_M, supplyOf, type Site } from '../gauge/site.ts';
 import type { Outlet } from '../hydraulics/outlet.ts';
 import type { AirTank, VentedTank } from '../hydraulics/tank.ts';
 import type { Stretch, Train } from '../hydraulics/train.ts';
@@ -14,7 +14,7 @@ import { shutOffIn, trainIn } from './solve.ts';
 import type { HouseNow, SystemState } from './state.ts';
 import { ofWork, partIn, type System } from './system.ts';
 
-const { min } = Math;
+const { max, min } = Math;
 
 /** A design in a house, ready for the physics. */
 export interface InHouse {
@@ -153,9 +153,22 @@ export function outletOf(design: Design, catalogue: Catalogue, site: Pick<Site, 
 }
 
 /** From the tank through the trunk and its branch to a fridge or a dispenser, a delivery pump's lift taken off. */
-export function branchWayOf(design: Design, catalogue: Catalogue, outlet: 'fridge' | 'dispenser'): Way {
+export function branchWayOf(
+  design: Design,
+  catalogue: Catalogue,
+  outlet: 'fridge' | 'dispenser',
+  site: Pick<Site, 'fridgeLengthM' | 'fridgeRiseM'>,
+): Way {
   const { toTap, branches } = plumbingOf(design, catalogue, HALF_WAY);
-  return both(toTap, branches[outlet] ?? NO_WAY);
+  const branch = branches[outlet] ?? NO_WAY;
+  if (outlet !== 'fridge') return both(toTap, branch);
+  // the fridge's own tube is as long, and rises as far, as the house asks
+  const tubes = branch.tubes.map((t, i) =>
+    i === 0
+      ? { ...t, lengthM: max(0.1, t.lengthM + site.fridgeLengthM - FRIDGE_TUBE_M), riseM: t.riseM + site.fridgeRiseM }
+      : t,
+  );
+  return both(toTap, { ...branch, tubes });
 }
 
 /** Everything the physics needs of a design in a house. */

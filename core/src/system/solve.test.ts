@@ -45,7 +45,7 @@ describe('the plumbing kept for one design', () => {
       const fresh = [...shelf];
       const told = (shelfOf: typeof shelf): unknown => [
         designInHouse(design, shelfOf, site, 'today'),
-        branchWayOf(design, shelfOf, 'fridge'),
+        branchWayOf(design, shelfOf, 'fridge', site),
       ];
       expect({ change, told: told(shelf) }).toEqual({ change, told: told(fresh) });
     }

@@ -47,7 +47,8 @@ export function nextReading(
   const open = turns.turns.find((t) => !has(t.field) && !skipped.has(t.field));
   if (open)
     return { kind: 'decides', field: open.field, why: `It decides. If "${open.answer}": ${withStop(open.becomes)}` };
-  const read = near.find((f) => !f.assumed);
+  // a kit reads pH no closer than it has
+  const read = near.find((f) => !f.assumed && f.field !== 'pH');
   if (read)
     return { kind: 'again', field: read.field, why: `So near a flip that its own error decides: ${read.sentence}.` };
   const asked = ALWAYS_ASKED.find((k) => !has(k) && !skipped.has(k));

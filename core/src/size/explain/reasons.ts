@@ -56,7 +56,11 @@ export function reasonsFor(e: Evaluation, site: Site, input: SizeInput, working:
   reasons.push(chemistryWords(e, site, input.catalogue));
   if (site.metalAfter === 'no' && !site.mineralsWanted)
     reasons.push('No remineralisation: no metal pipe follows, and nobody asked for it.');
-  if (!site.cupboard) reasons.push('The cupboard is not measured: whether it stands in it is not known.');
+  if (site.standsWhere !== 'cupboard')
+    reasons.push(
+      `It does not all stand in the cupboard (${site.standsWhere === 'beside' ? 'part on a side wall or in the next one' : 'basement or utility room'}): measure the tubes there and back, they count in Gauge’s lengths and rise.`,
+    );
+  else if (!site.cupboard) reasons.push('The cupboard is not measured: whether it stands in it is not known.');
   return reasons;
 }
 
@@ -246,7 +250,7 @@ export function branchService({ design, worst: w }: Evaluation, site: Site, cata
   const reopenBar = w.fill.closeBar * reopenShare(trainOf(design, catalogue, site, 'worst'));
   const reopenL = waterAtPressureL(tank, reopenBar, site.airBar);
   return branchOutlets(design, catalogue, site).map((at) => {
-    const fullBar = branchBar(at, design, catalogue, w.fill.closeBar, w.temperatureC);
+    const fullBar = branchBar(at, design, catalogue, site, w.fill.closeBar, w.temperatureC);
     // pressure in the tank at which it just gets what its valve asks
     const servedToL = waterAtPressureL(tank, w.fill.closeBar - (fullBar - at.minBar), site.airBar);
     return { outlet: at.outlet, minBar: at.minBar, fullBar, servedToL, reopenL, deadlock: servedToL > reopenL };

@@ -195,7 +195,7 @@ function roomWords(input: SizeInput, c: Choosing, has: CupboardSize): string {
   const takes = standsIn(c.chosen.design, input.catalogue);
   const mm = (v: number): string => String(10 * ceil(v / 10));
   if (!takes) return 'Elsewhere than in the cupboard.';
-  return `Part of it elsewhere (side wall, next cupboard, basement), or room for all of ${mm(takes.widthMm)} x ${mm(takes.depthMm)} x ${mm(takes.heightMm)} mm; the cupboard has ${mm(has.widthMm)} x ${mm(has.depthMm)} x ${mm(has.heightMm)}.`;
+  return `Part of it elsewhere (side wall, next cupboard, basement), or room for all of ${mm(takes.widthMm)} x ${mm(takes.depthMm)} x ${mm(takes.heightMm)} mm; the cupboard has ${mm(has.widthMm)} x ${mm(has.depthMm)} x ${mm(has.heightMm)}. “Where it stands” in Gauge says so.`;
 }
 
 /** The shelf with so many times the carbon in each cartridge. */

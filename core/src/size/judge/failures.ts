@@ -99,11 +99,11 @@ export function roomFailure(design: Design, catalogue: Catalogue, site: Site): F
   const { widthMm: width, heightMm: height, depthMm: depth } = takes;
   const short =
     width > c.widthMm
-      ? `${String(round(width))} mm wide, ${String(round(c.widthMm))} mm there`
+      ? `frame, tank and what stands beside them take ${String(round(width))} mm of width, ${String(round(c.widthMm))} mm there`
       : height > c.heightMm
-        ? `${String(round(height))} mm high with room below the housings, ${String(round(c.heightMm))} mm there`
+        ? `it is ${String(round(height))} mm high with room below the housings, ${String(round(c.heightMm))} mm there`
         : depth > c.depthMm
-          ? `${String(round(depth))} mm deep, ${String(round(c.depthMm))} mm there`
+          ? `it is ${String(round(depth))} mm deep, ${String(round(c.depthMm))} mm there`
           : null;
   return short === null ? null : { code: 'no-room', text: `It does not stand in the cupboard: ${short}.` };
 }
@@ -360,19 +360,20 @@ export function branchBar(
   at: BranchOutlet,
   design: Design,
   catalogue: Catalogue,
+  site: Pick<Site, 'fridgeLengthM' | 'fridgeRiseM'>,
   tankBar: number,
   temperatureC: number,
 ): number {
   // a dispenser's own valve is part of its way: what it loses there is what it sees
   const valve = at.outlet === 'dispenser' ? at.minBar : 0;
-  return tankBar - wayDropBar(branchWayOf(design, catalogue, at.outlet), at.flowLMin, temperatureC) + valve;
+  return tankBar - wayDropBar(branchWayOf(design, catalogue, at.outlet, site), at.flowLMin, temperatureC) + valve;
 }
 
 /** A fridge that a full tank does not serve; a lamp too weak for the tap's first rush. */
 function outletFailures(design: Design, catalogue: Catalogue, w: Operating, site: Site): Failure[] {
   const out: Failure[] = [];
   for (const at of w.direct ? [] : branchOutlets(design, catalogue, site)) {
-    const bar = branchBar(at, design, catalogue, w.fill.closeBar, w.temperatureC);
+    const bar = branchBar(at, design, catalogue, site, w.fill.closeBar, w.temperatureC);
     if (bar < at.minBar) {
       const [sees, wants] = formatApart(max(0, bar), at.minBar);
       out.push({

@@ -1,5 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
-import { house, rules, shelf } from '../../testing/fixtures.ts';
+import { house, rules, shelf, usual } from '../../testing/fixtures.ts';
+import { drawsOfDay } from '../../demand/draws.ts';
+import { seeded } from '../../demand/random.ts';
 import {
   decide,
   designFigures,
@@ -121,5 +123,29 @@ describe('a pump on a supply too weak for it', () => {
     const e = evaluate(thirsty, shelf, found.site, rules);
     expect(e.failures.map((x) => x.code)).toContain('pump-starves');
     expect(e.failures.find((x) => x.code === 'pump-starves')?.text).toMatch(/takes less/);
+  });
+});
+
+describe('what a household feels of where it stands and when', () => {
+  test('a system said to stand elsewhere is not held to the cupboard, and its tubes are asked for', () => {
+    const tight = { ...house, cupboardWidthMm: 420 };
+    expect(decide({ known: tight, catalogue: shelf, rules }).kind).toBe('nothing-fits');
+    const d = decide({ known: { ...tight, standsWhere: 'beside' }, catalogue: shelf, rules });
+    if (d.kind !== 'recommendation') throw new Error(d.sentence);
+    expect(d.reasons.join(' ')).toMatch(/does not all stand in the cupboard \(part on a side wall/);
+  });
+  test('changes that fall due together are one visit, and a firm comes once a year at the least', () => {
+    const found = siteFrom(house, rules);
+    if (!found.ok) throw new Error(found.missing.join());
+    const f = designFigures(evaluate(usual, shelf, found.site, rules), shelf, found.site);
+    expect(f.visitsYear).toBeLessThan(f.changesYear);
+    expect(f.visitsYear).toBeGreaterThanOrEqual(1);
+  });
+  test('nobody puts the stock pot on before breakfast', () => {
+    const random = seeded(3);
+    const days = Array.from({ length: 200 }, () => drawsOfDay({ litresADay: 20, largestDrawL: 6 }, random)).flat();
+    const pots = days.filter((d) => d.litres === 6);
+    expect(pots.length).toBeGreaterThan(20);
+    expect(Math.min(...pots.map((d) => d.minute))).toBeGreaterThan(600);
   });
 });

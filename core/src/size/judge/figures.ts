@@ -30,11 +30,14 @@ export interface DesignFigures {
   readonly minerals: boolean;
   /** cartridges, elements and lamps changed in a year */
   readonly changesYear: number;
+  /** visits a firm makes for them: what is due until the next one is changed with what calls it out; one a year at the least */
+  readonly visitsYear: number;
 }
 
 /** What a design comes to at a house, for comparing. */
 export function designFigures(e: Evaluation, catalogue: Catalogue, site: Site): DesignFigures {
   const { design, worst, year } = e;
+  const wear = wearsOut(design, catalogue, site, year?.wasteRatio ?? worst.wasteRatio);
   const tapFlow = Math.max(1e-6, worst.tapFlowLMin);
   return {
     roomMm: standsIn(design, catalogue),
@@ -49,10 +52,8 @@ export function designFigures(e: Evaluation, catalogue: Catalogue, site: Site): 
     tdsMgL: year?.tdsMgL ?? worst.fill.tankTdsMgL,
     firstGlassMgL: worst.direct?.firstGlassTdsMgL ?? null,
     minerals: design.mineralId !== null,
-    changesYear: wearsOut(design, catalogue, site, year?.wasteRatio ?? worst.wasteRatio).reduce(
-      (sum, w) => sum + (w.count * 365) / w.days,
-      0,
-    ),
+    changesYear: wear.reduce((sum, w) => sum + (w.count * 365) / w.days, 0),
+    visitsYear: Math.max(1, 365 / Math.min(365, ...wear.map((w) => w.days))),
   };
 }
 

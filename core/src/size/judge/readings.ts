@@ -20,6 +20,7 @@ const ERRORS: Readonly<Partial<Record<FieldKey, { read: [number, number]; assume
   litresADay: { read: [0, 0.15], assumed: [0, 0.3] },
   largestDrawL: { read: [0, 0.1], assumed: [0, 0.25] },
   tapLengthM: { read: [0.1, 0.05], assumed: [0.5, 0.2] },
+  fridgeLengthM: { read: [0.2, 0.05], assumed: [1, 0.4] },
   tapRiseM: { read: [0.05, 0], assumed: [0.2, 0] },
   cupboardWidthMm: { read: [5, 0], assumed: [50, 0] },
   cupboardDepthMm: { read: [5, 0], assumed: [50, 0] },

@@ -150,6 +150,7 @@ const LEVERS: readonly Lever[] = [
   still('chlorineMgL', 0, 5, 'chlorine', (s) => (s.disinfectant === 'none' ? undefined : s.chlorineMgL)),
   still('ironMgL', 0, 3, 'iron', (s) => (s.ironMgL > 0 ? s.ironMgL : undefined)),
   still('fridgeMinBar', 0.3, 4, 'fridge’s least pressure', (s) => (s.fridge ? s.fridgeMinBar : undefined)),
+  still('fridgeLengthM', 0.5, 30, 'tube to the fridge', (s) => (s.fridge ? s.fridgeLengthM : undefined)),
   still('tapLengthM', 0.2, 30, 'tube to the tap', (s) => s.tapLengthM),
   still('tapRiseM', 0, 6, 'rise to the tap', (s) => s.tapRiseM),
   still('cupboardWidthMm', 300, 1500, 'cupboard width', (s) => s.cupboard?.widthMm),

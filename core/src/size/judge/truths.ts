@@ -16,7 +16,7 @@ import { liveSample, type LivedSeason } from './year.ts';
 
 const { floor, max, min } = Math;
 
-/** Half-widths (two standard deviations) of what parts differ by from their sheets. */
+/** Ends of what parts differ by from their sheets. */
 export const PART_SPREAD = {
   /** product flow of an element, share */
   elementFlow: 0.15,
@@ -54,7 +54,7 @@ export interface PartsAsTheyAre {
 export interface Truth {
   readonly site: Site;
   readonly parts: PartsAsTheyAre;
-  /** how many standard deviations each cause is off */
+  /** how far each cause is off: readings in standard deviations, parts from -2 to 2, the ends of their tolerance */
   readonly off: Readonly<Partial<Record<Cause, number>>>;
 }
 
@@ -125,13 +125,17 @@ const MOST_WATERS = 40;
 const DRAWS_A_WATER = 4;
 
 type Drawn = ReadonlyMap<Cause, number>;
-const BY_PARTS: readonly PartCause[] = ['element', 'passage', 'restrictor', 'tankCharge', 'closing', 'saltActivation'];
+const BY_PARTS: readonly PartCause[] = ['element', 'passage', 'restrictor', 'tankCharge', 'closing', 'saltActivation', 'filters']; // prettier-ignore
 
-/** One draw: standard deviations of each cause; of the filters the point of their life, -1 new to 1 spent. */
+/**
+ * One draw: of each reading how many standard deviations it is off; of each part and the filters anywhere within what they
+ * may be, -2 to 2, where 2 is the end of its tolerance: a maker's tolerance is a limit, not a bell.
+ */
 function drawOne(random: Random): Drawn {
-  const causes: Cause[] = [...DRAWN.map(([field]) => field), ...BY_PARTS];
-  const drawn = new Map<Cause, number>(causes.map((c) => [c, bell(random)]));
-  return drawn.set('filters', 2 * random() - 1);
+  return new Map<Cause, number>([
+    ...DRAWN.map(([field]): [Cause, number] => [field, bell(random)]),
+    ...BY_PARTS.map((c): [Cause, number] => [c, 4 * random() - 2]),
+  ]);
 }
 const opposite = (drawn: Drawn): Drawn => new Map([...drawn].map(([c, z]) => [c, -z]));
 
@@ -163,7 +167,7 @@ function truthAt(
     );
   }
   const share = (cause: PartCause, half: number): number => max(0.2, 1 + (z(cause) / 2) * half);
-  const life = (z('filters') + 1) / 2;
+  const life = (z('filters') + 2) / 4;
   return {
     site: siteWith(input, site, read),
     parts: {
@@ -172,7 +176,7 @@ function truthAt(
       restrictor: share('restrictor', PART_SPREAD.restrictor),
       tankCharge: share('tankCharge', PART_SPREAD.tankCharge),
       closing: (z('closing') / 2) * PART_SPREAD.closing,
-      saltActivationK: (max(-2, min(2, z('saltActivation'))) / 2) * PART_SPREAD.saltActivationK,
+      saltActivationK: (z('saltActivation') / 2) * PART_SPREAD.saltActivationK,
       load: (floor(min(LOADS - 1, life * LOADS)) + 0.5) / LOADS,
     },
     off,
@@ -286,6 +290,9 @@ export function livedIn(t: Truth, { worst, map, plant }: InTruth): LivedSeason {
 export function doesIn(t: Truth, run: InTruth, drunkTdsMgL: number, design: Design, input: SizeInput): boolean {
   return (
     drunkTdsMgL <= input.rules.productTdsMaxMgL &&
-    physicalFailures(design, input.catalogue, run.worst, run.warm, t.site, input.rules).length === 0
+    // what keeps a hair too little of the feed is only wasteful: that costs points already
+    physicalFailures(design, input.catalogue, run.worst, run.warm, t.site, input.rules).every(
+      (f) => f.code === 'recovery-too-low',
+    )
   );
 }

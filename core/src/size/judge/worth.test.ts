@@ -146,15 +146,14 @@ describe('a recommendation', () => {
     // hard water whose pH nobody read: how much of it may be kept hangs on that
     const known: Known = {
       source: 'softened-mains',
-      feedTdsMgL: 910,
-      hardnessMgL: 346,
-      alkalinityMgL: 200,
-      temperatureC: 16,
-      staticPressureBar: 3.7,
-      runningPressureBar: 3.4,
-      people: 5,
-      disinfectant: 'chlorine',
-      socket: 'yes',
+      feedTdsMgL: 768,
+      hardnessMgL: 459,
+      alkalinityMgL: 233,
+      temperatureC: 19,
+      staticPressureBar: 4.9,
+      people: 4,
+      litresADay: 12,
+      patience: 'patient',
     };
     const d = recommended(known);
     expect(d.surety.holds).toBeLessThan(SURE);

@@ -20,7 +20,7 @@ const UNSURE = 400;
 const DRAWS = 40;
 const SHORTLIST = 7;
 /** Of those that miss least, how many are drawn where none of the shortlist does surely. */
-const SURER = 4;
+const SURER = 6;
 /** Shares of draws that differ by less tell nothing apart. */
 const ALIKE = 0.03;
 
@@ -224,7 +224,9 @@ export function settledBy(e: Evaluation, input: SizeInput, site: Site, assumed: 
     shareOf(e, runsOf(truthsOf(input, site, assumed, DRAWS, 1, new Set(held))), input);
   const fails = failsOf(e, runsOf(truthsOf(input, site, assumed, DRAWS)), input);
   const mean = (field: FieldKey): number => abs(fails.reduce((sum, t) => sum + (t.off[field] ?? 0), 0));
-  const [first, second, third] = DRAWN_FIELDS.map((field) => ({ field, by: mean(field) }))
+  // a pH that was read is known as closely as a kit reads
+  const [first, second, third] = DRAWN_FIELDS.filter((f) => f !== 'pH' || input.known.pH === undefined)
+    .map((field) => ({ field, by: mean(field) }))
     .sort((a, b) => b.by - a.by)
     .map((m) => m.field);
   let then = 0;

@@ -74,7 +74,7 @@ describe('a design in a house', () => {
     const cupboard = site.cupboard ?? { widthMm: 0, depthMm: 0, heightMm: 0 };
     const told = (c: Partial<typeof cupboard>): string =>
       roomFailure(design, shelf, { ...site, cupboard: { ...cupboard, ...c } })?.text ?? '';
-    expect(told({ widthMm: 500 })).toMatch(/wide, 500 mm there/);
+    expect(told({ widthMm: 500 })).toMatch(/of width, 500 mm there/);
     expect(told({ heightMm: 400 })).toMatch(/high with room below the housings, 400 mm there/);
     expect(told({ depthMm: 140 })).toMatch(/deep, 140 mm there/);
     expect(roomFailure(design, shelf, { ...site, cupboard: null })).toBeNull();

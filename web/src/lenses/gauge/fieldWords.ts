@@ -34,6 +34,8 @@ export function fieldVisible(key: FieldKey, known: Known): boolean {
     case 'switchHighBar':
       return source === 'well' || known[key] !== undefined;
     case 'fridgeMinBar':
+    case 'fridgeLengthM':
+    case 'fridgeRiseM':
       return choiceOf(known, 'fridge') === 'yes' || known[key] !== undefined;
     case 'highestPressureBar':
       return source !== 'well' || known[key] !== undefined;

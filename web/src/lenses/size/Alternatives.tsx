@@ -93,8 +93,9 @@ const ROWS: readonly Row[] = [
   },
   {
     name: 'Upkeep',
-    of: (f) => f.changesYear,
-    words: (f) => `${n(f.changesYear, 2)} changes a year`,
+    of: (f) => f.visitsYear,
+    words: (f) => `${n(f.visitsYear, 2)} visits a year`,
+    small: (f) => `${n(f.changesYear, 2)} parts changed`,
   },
 ];
 
