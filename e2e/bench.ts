@@ -305,7 +305,7 @@ async function page(): Promise<void> {
       (window as unknown as { longTasks: number[] }).longTasks.length = 0;
     });
     const changes: number[] = [];
-    await tab.getByRole('button', { name: 'Open all' }).click();
+    await tab.getByText('Pressure', { exact: true }).click();
     const field = tab.getByLabel('Running pressure');
     for (let i = 0; i < 24; i++) {
       const before = await tab.locator('.gauge-sentence').textContent();

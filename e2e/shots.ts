@@ -64,6 +64,7 @@ try {
     const job = rounds.find((r) => r.household.name.startsWith(v.name))?.jobId ?? '';
     await page.goto(v.lens === '' ? `${address}${v.name}` : `${address}/jobs/${job}/${v.lens}`);
     await settled(page);
+    if (v.file === 'gauge-day') await page.getByRole('button', { name: 'Open all' }).click();
     if (v.to)
       await page.locator(v.to[0]).evaluate((e, block) => {
         e.scrollIntoView({ block });

@@ -209,8 +209,8 @@ describe('proving', () => {
     const v = verdict({});
     expect([v.grade, ...v.compared.map((c) => c.grade)]).toEqual(['good', 'good', 'good', 'good']);
     // within what its own flow presses back on the way to the tap
-    expect(Math.abs((v.flowAgainstNew ?? 0) - 1)).toBeLessThan(0.01);
-    expect(Math.abs((v.passageAgainstNew ?? 0) - 1)).toBeLessThan(0.01);
+    expect(Math.abs(v.flowAgainstNew - 1)).toBeLessThan(0.01);
+    expect(Math.abs(v.passageAgainstNew - 1)).toBeLessThan(0.01);
   });
   test('good flow and salt do not cover for what else was read', () => {
     const of = (change: ProofReadings): [string, string] => {

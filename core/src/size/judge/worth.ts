@@ -159,51 +159,103 @@ export function weigh(
       return { evaluation, risk, worth: evaluation.score + riskOf(1 - risk) };
     })
     .sort((a, b) => a.worth - b.worth);
-  const drawn: Weighed[] = [];
-  let best: Weighed | undefined;
-  const draw = (evaluation: Evaluation): void => {
-    // its points alone stand behind what was drawn already, however surely it does
-    if (
-      drawn.some((w) => w.evaluation === evaluation) ||
-      (best && evaluation.score >= best.worth + input.rules.indifference)
-    )
-      return;
-    // so many fails put it behind for certain: whether there are more need not be known
-    const most = best ? ((best.worth + input.rules.indifference - evaluation.score) / LOSS) * DRAWS : Infinity;
-    const holds = shareOf(evaluation, runs, input, most);
-    const weighed = { evaluation, holds, worth: evaluation.score + riskOf(holds) };
-    drawn.push(weighed);
-    if (!best || weighed.worth < best.worth) best = weighed;
-  };
-  shortlisted(rough.map((r) => r.evaluation)).forEach(draw);
+  const table = new Table(runs, input);
+  shortlisted(rough).forEach((r) => {
+    table.weigh(r.evaluation, r.risk);
+  });
   // none of them does surely: those that miss least come into it, whatever their points
-  if (best && best.holds < SURE)
+  if ((table.best()?.holds ?? 1) < SURE)
     [...rough]
       .sort((a, b) => a.risk - b.risk || a.worth - b.worth)
       .slice(0, SURER)
       .forEach((r) => {
-        draw(r.evaluation);
+        table.weigh(r.evaluation, r.risk);
       });
-  if (!best) return { order: working, weighed: [] };
-  const leading = best;
-  const like = drawn.filter(
-    (w) =>
-      sameKind(w.evaluation.design, leading.evaluation.design) && w.worth <= leading.worth + input.rules.indifference,
-  );
-  const surest = max(...like.map((w) => w.holds));
-  const of = (w: Weighed): ReturnType<typeof firmsOwn> => firmsOwn(w.evaluation.design, input.catalogue);
-  const [first = leading] = like
-    .filter((w) => w.holds >= surest - ALIKE)
-    .sort((a, b) => of(b).ordinary - of(a).ordinary || of(a).price - of(b).price || a.worth - b.worth);
-  const weighed = [first, ...drawn.filter((w) => w !== first).sort((a, b) => a.worth - b.worth)];
-  const rest = working.filter((e) => !drawn.some((w) => w.evaluation === e));
+  let first = table.pick();
+  // what is recommended was drawn, not only reckoned
+  while (first && table.draw(first)) first = table.pick();
+  if (!first) return { order: working, weighed: [] };
+  const chosen = first;
+  const weighed = [chosen, ...table.all.filter((w) => w !== chosen).sort((a, b) => a.worth - b.worth)];
+  const rest = working.filter((e) => !table.all.some((w) => w.evaluation === e));
   return { order: [...weighed.map((w) => w.evaluation), ...rest], weighed };
 }
 
+/** A design is reckoned to do without being drawn where its margins leave less than this chance that it does not. */
+const SAFE = 0.01;
+
+/** The designs of a shortlist with what they are worth; those that may not do are drawn. */
+class Table {
+  all: readonly Weighed[] = [];
+  private readonly drawn = new Set<Evaluation>();
+  private readonly runs: Runs;
+  private readonly input: SizeInput;
+  constructor(runs: Runs, input: SizeInput) {
+    this.runs = runs;
+    this.input = input;
+  }
+
+  best(): Weighed | undefined {
+    return this.all.reduce<Weighed | undefined>((m, w) => (m && m.worth <= w.worth ? m : w), undefined);
+  }
+
+  /** Takes a design in, unless its points alone stand behind what is there however surely it does. */
+  weigh(evaluation: Evaluation, risk: number): void {
+    const best = this.best();
+    const { indifference } = this.input.rules;
+    if (this.all.some((w) => w.evaluation === evaluation)) return;
+    if (best && evaluation.score >= best.worth + indifference) return;
+    if (risk < SAFE) {
+      this.put(evaluation, 1 - risk);
+      return;
+    }
+    // so many fails put it behind for certain: whether there are more need not be known
+    const most = best ? ((best.worth + indifference - evaluation.score) / LOSS) * DRAWS : Infinity;
+    this.drawn.add(evaluation);
+    this.put(evaluation, shareOf(evaluation, this.runs, this.input, most));
+  }
+
+  /** Draws a design that was only reckoned. @returns whether it was */
+  draw({ evaluation }: Weighed): boolean {
+    if (this.drawn.has(evaluation)) return false;
+    this.drawn.add(evaluation);
+    this.put(evaluation, shareOf(evaluation, this.runs, this.input));
+    return true;
+  }
+
+  /** Of the best kind, of those within the band of indifference, the surest; then the firm's ordinary parts, then the cheaper. */
+  pick(): Weighed | undefined {
+    const best = this.best();
+    if (!best) return undefined;
+    const like = this.all.filter(
+      (w) =>
+        sameKind(w.evaluation.design, best.evaluation.design) && w.worth <= best.worth + this.input.rules.indifference,
+    );
+    const surest = max(...like.map((w) => w.holds));
+    const of = (w: Weighed): ReturnType<typeof firmsOwn> => firmsOwn(w.evaluation.design, this.input.catalogue);
+    return like
+      .filter((w) => w.holds >= surest - ALIKE)
+      .sort((a, b) => of(b).ordinary - of(a).ordinary || of(a).price - of(b).price || a.worth - b.worth)[0];
+  }
+
+  private put(evaluation: Evaluation, holds: number): void {
+    const weighed = { evaluation, holds, worth: evaluation.score + riskOf(holds) };
+    this.all = [...this.all.filter((w) => w.evaluation !== evaluation), weighed];
+  }
+}
+
+/** A working design with roughly how likely it does not do. */
+interface Rough {
+  readonly evaluation: Evaluation;
+  readonly risk: number;
+  readonly worth: number;
+}
+
 /** The likeliest few, the best of each of the first kinds among them. */
-function shortlisted(rough: readonly Evaluation[]): Evaluation[] {
-  const kinds = rough.filter((e, i) => rough.findIndex((x) => sameKind(x.design, e.design)) === i).slice(0, 3);
-  const own = rough.filter((e) => kinds[0] && sameKind(e.design, kinds[0].design));
+function shortlisted(rough: readonly Rough[]): Rough[] {
+  const like = (a: Rough, b: Rough): boolean => sameKind(a.evaluation.design, b.evaluation.design);
+  const kinds = rough.filter((r, i) => rough.findIndex((x) => like(x, r)) === i).slice(0, 3);
+  const own = rough.filter((r) => kinds[0] && like(r, kinds[0]));
   return [...new Set([...own.slice(0, SHORTLIST - kinds.length + 1), ...kinds])];
 }
 
