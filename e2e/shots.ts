@@ -24,7 +24,7 @@ const VIEWS: readonly View[] = [
   { file: 'gauge', name: 'Lantern', lens: 'gauge', size: desk },
   { file: 'gauge-day', name: 'Alder', lens: 'gauge', size: desk, to: ['.cupboard', 'end'] },
   { file: 'size', name: 'Lantern', lens: 'size', size: desk },
-  { file: 'size-others', name: 'Alder', lens: 'size', size: desk, to: ['.alternatives', 'start'] },
+  { file: 'size-others', name: 'Alder', lens: 'size', size: desk, to: ['.alternatives-scroll', 'start'] },
   { file: 'size-direct', name: 'Gable', lens: 'size', size: desk },
   { file: 'shelf', name: '/shelf', lens: '', size: desk },
   { file: 'rules', name: '/rules', lens: '', size: desk },
