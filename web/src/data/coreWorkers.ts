@@ -8,7 +8,16 @@ export type Questions = Omit<CoreWorker, 'setShelf' | 'prefetchDecision'>;
 
 /** The sentence and the Line do not wait behind what takes longer: that has a worker of its own. */
 type Lane = 'first' | 'slow';
-const SLOW: ReadonlySet<keyof Questions> = new Set(['study', 'turns', 'bands', 'day', 'seasons', 'faults']);
+const SLOW: ReadonlySet<keyof Questions> = new Set([
+  'study',
+  'turns',
+  'bands',
+  'day',
+  'seasons',
+  'faults',
+  'remedies',
+  'provisional',
+]);
 const remotes: Partial<Record<Lane, Remote<CoreWorker>>> = {};
 
 /** The newest shelves the page has had, for a worker that starts later and for what a question under way may still name. */

@@ -140,17 +140,20 @@ export default function ShelfPage({ shelf }: { shelf: Shelf }): ReactElement {
             title: 'part',
             sortable: true,
             render: (r) => (
-              <button
-                type="button"
-                className="shelf-name"
-                onClick={() => {
-                  setEditing(r.part);
-                }}
-              >
-                {r.name}
-                {r.part.ordinary === true && <small> ordinary</small>}
-                {r.part.retired === true && <small> retired</small>}
-              </button>
+              <>
+                <button
+                  type="button"
+                  className="shelf-name"
+                  onClick={() => {
+                    setEditing(r.part);
+                  }}
+                >
+                  {r.name}
+                  {r.part.ordinary === true && <small> ordinary</small>}
+                  {r.part.retired === true && <small> retired</small>}
+                </button>
+                {r.part.ordinary === true && <small className="shelf-ordinary"> ordinary</small>}
+              </>
             ),
           },
           { accessor: 'says', title: 'what its sheet says', width: '34%' },

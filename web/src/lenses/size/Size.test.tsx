@@ -52,7 +52,8 @@ describe('sizing on the page', () => {
   });
   test('what is cared for most is marked, and let go again', async () => {
     const store = page(jobOf(readings({ ...house, caresMost: 'waste' }), false));
-    const row = screen.getByRole('rowheader', { name: 'To the drain' });
+    const table = screen.getByRole('table', { name: 'Others that do, side by side' });
+    const row = within(table).getByRole('rowheader', { name: 'To the drain' });
     expect(within(row).getByRole('button').getAttribute('aria-pressed')).toBe('true');
     await userEvent.click(screen.getByRole('button', { name: 'a bit of everything again.' }));
     expect(store.getState().session.trial?.values).toEqual({ caresMost: 'balanced' });
@@ -165,6 +166,31 @@ describe('sizing on the page', () => {
     cleanup();
     page(jobOf(readings({ ...house, cupboardWidthMm: 400, cupboardDepthMm: 500, cupboardHeightMm: 600 }), false));
     expect(screen.getByText(/^Nothing on the shelf does here/)).toBeTruthy();
+  });
+  test('a referral lists what the laboratory is asked for and what would do, to speak of only', async () => {
+    page(jobOf(readings({ ...house, source: 'well', laboratory: 'none' }), false));
+    expect(screen.getByText(/E\. coli, enterococci/)).toBeTruthy();
+    expect(await screen.findByText(/^Provisional: Put in/, {}, { timeout: 15000 })).toBeTruthy();
+    expect(screen.queryByRole('button', { name: /^Approve/ })).toBeNull();
+  });
+  test('a refusal says what would change it, and the nearest is taken against the advice', async () => {
+    page(jobOf(readings({ ...house, cupboardWidthMm: 400 }), false));
+    expect(await screen.findByText(/^Part of it elsewhere/, {}, { timeout: 15000 })).toBeTruthy();
+    await userEvent.click(screen.getByRole('button', { name: 'Take it against the advice' }));
+    const dialog = await screen.findByRole('dialog');
+    expect(within(dialog).getByRole('button', { name: 'Approve this one' })).toHaveProperty('disabled', true);
+    await userEvent.type(within(dialog).getByLabelText('Why'), 'They move the shelf.');
+    expect(within(dialog).getByRole('button', { name: 'Approve this one' })).toHaveProperty('disabled', false);
+  });
+  test('where each design’s worth comes from adds up, in the firm’s money', () => {
+    page(jobOf(readings(), false));
+    const table = screen.getByRole('table', { name: 'Where their worth comes from', hidden: true });
+    const column = [...table.querySelectorAll('tbody tr')].map((r) => Number(r.querySelector('td')?.textContent));
+    const total = column.at(-1) ?? Number.NaN;
+    const sum = column.slice(0, -1).reduce((x, y) => x + y, 0);
+    // each is rounded to two digits
+    expect(Math.abs(sum - total)).toBeLessThan(0.06 * Math.abs(total) + 10);
+    expect(screen.getByText(/a booster pump counts 250 crowns/)).toBeTruthy();
   });
 });
 
