@@ -149,7 +149,6 @@ export default function ShelfPage({ shelf }: { shelf: Shelf }): ReactElement {
                   }}
                 >
                   {r.name}
-                  {r.part.ordinary === true && <small> ordinary</small>}
                   {r.part.retired === true && <small> retired</small>}
                 </button>
                 {r.part.ordinary === true && <small className="shelf-ordinary"> ordinary</small>}

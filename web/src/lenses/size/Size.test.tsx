@@ -174,8 +174,8 @@ describe('sizing on the page', () => {
     expect(screen.queryByRole('button', { name: /^Approve/ })).toBeNull();
   });
   test('a refusal says what would change it, and the nearest is taken against the advice', async () => {
-    page(jobOf(readings({ ...house, cupboardWidthMm: 400 }), false));
-    expect(await screen.findByText(/^Part of it elsewhere/, {}, { timeout: 15000 })).toBeTruthy();
+    page(jobOf(readings({ ...house, largestDrawL: 40, storeWish: 'tank' }), false));
+    expect(await screen.findByText(/^The largest draw in parts of/, {}, { timeout: 20000 })).toBeTruthy();
     await userEvent.click(screen.getByRole('button', { name: 'Take it against the advice' }));
     const dialog = await screen.findByRole('dialog');
     expect(within(dialog).getByRole('button', { name: 'Approve this one' })).toHaveProperty('disabled', true);
