@@ -1,4 +1,4 @@
-import { expect, test, workAs } from '../app.ts';
+import { expect, test, workAs, wholeSheet } from '../app.ts';
 
 test('two people edit one household: the second is shown both and chooses', async ({ app, work: page, browser }) => {
   const address = await app.lens('Saltern', 'gauge');
@@ -143,6 +143,7 @@ test('a database that stops is told in the strip, and what was recorded is store
   app,
   work: page,
 }) => {
+  await wholeSheet(page);
   await page.goto(await app.lens('Lantern', 'gauge'));
   await expect(page.locator('.gauge-sentence')).not.toBeEmpty();
   await app.database(false);
