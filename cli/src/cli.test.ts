@@ -1,9 +1,11 @@
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterAll, describe, expect, test } from '@jest/globals';
+import { CALCULATORS } from '@katharos/core';
+import { loadShelf } from '@katharos/shelf';
 
 const ROOT = fileURLToPath(new URL('../..', import.meta.url));
 const folder = mkdtempSync(join(tmpdir(), 'katharos-cli-'));
@@ -18,6 +20,7 @@ const calc = (args: string[], input = ''): { code: number | null; out: string; e
   });
   return { code: r.status, out: r.stdout, err: r.stderr };
 };
+const file = JSON.parse(readFileSync(join(ROOT, 'docs/examples/02-ordinary.json'), 'utf8')) as object;
 const tank = { volumeL: 15.1, airChargeBar: 0.48, pressureBar: 2.76 };
 
 describe('the calculators on the command line', () => {
@@ -44,5 +47,21 @@ describe('the calculators on the command line', () => {
     expect(error.path).toBe(path);
     expect(error.message.length).toBeGreaterThan(5);
     expect(r.err.trim().split('\n')).toHaveLength(1);
+  });
+  test('size answers the same as the calculator does in a program', () => {
+    const shelf = loadShelf(join(ROOT, 'shelf'));
+    const alone = CALCULATORS.size?.answer(file, { catalogue: shelf.parts, rules: shelf.rules });
+    const r = calc(['size'], JSON.stringify(file));
+    expect(alone?.ok && JSON.parse(JSON.stringify(alone.output))).toEqual(JSON.parse(r.out));
+    expect((JSON.parse(r.out) as { turns: unknown[] }).turns.length).toBeGreaterThan(0);
+  });
+  test('size tells what is wrong with a file, and what is not sized', () => {
+    const r = calc(['size'], JSON.stringify({ ...file, known: { feedTdsMgL: -4 } }));
+    expect(r.code).toBe(2);
+    expect(r.err.trim().split('\n')).toHaveLength(1);
+    expect(JSON.parse(r.err)).toHaveProperty('error.path');
+    expect(JSON.parse(calc(['size'], JSON.stringify({ ...file, known: { source: 'mains' } })).out)).toMatchObject({
+      kind: 'needs',
+    });
   });
 });

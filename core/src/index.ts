@@ -82,6 +82,7 @@ export * from './system/profile.ts';
 export * from './size/kinds/candidates.ts';
 export * from './size/judge/failures.ts';
 export * from './size/judge/evaluate.ts';
+export * from './size/judge/glance.ts';
 export * from './size/judge/year.ts';
 export * from './size/judge/figures.ts';
 export * from './size/judge/product.ts';
@@ -135,5 +136,6 @@ export * from './keep/life.ts';
 export * from './record/view.ts';
 export * from './record/summary.ts';
 export { CALCULATORS } from './calc/all.ts';
+
 export type { Calculator, CalcResult, Shelf } from './calc/calculator.ts';
 export { CORE_VERSION } from './coreVersion.ts';

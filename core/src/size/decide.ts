@@ -132,7 +132,7 @@ export function chooseFor(
   const other = otherWay(site, input, assumed, safety);
   if (other) return other;
   const search = searchDesigns(input, site, say === 'why-not');
-  const { order, weighed } = weigh(search.working, input, site, assumed);
+  const { order, weighed } = weigh(search, input, site, assumed);
   const chosen = firstThatDoes(order, input, site);
   if (chosen) return { kind: 'chosen', chosen, site, assumed, safety, search, weighed };
   const { failed, early } = search;

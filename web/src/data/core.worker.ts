@@ -2,6 +2,7 @@ import '../boot/noEval.ts';
 import {
   bandsOf,
   decide,
+  glanceAt,
   simulateDay,
   makeVersion,
   provisionalFor,
@@ -73,6 +74,8 @@ export const core = {
     const same = ahead && equal([ahead.known, ahead.catalogue, ahead.rules], [known, asked.catalogue, asked.rules]);
     return ahead && same ? ahead.decision : decide(asked);
   },
+  glance: (key: string, known: Known, design: Design, contenders: readonly Contender[], risk: number) =>
+    glanceAt(inputOf(key, known), design, contenders, risk),
   study: (key: string, known: Known, errors: Errors, design: Design, contenders: readonly Contender[], risk: number) =>
     studyDesign(inputOf(key, known, errors), design, contenders, risk),
   turns: (key: string, known: Known, design: Design | null) => turnsOf(inputOf(key, known), design),

@@ -43,10 +43,12 @@ export interface Answer<T> {
  * Asks the worker and keeps the last answer on the page while a new one is worked out. One question of a kind is in
  * flight; while it is, only the newest next one is kept, older ones are dropped. What is remembered is there at once.
  * @param args null asks nothing
+ * @param restMs how long a hand must have rested before the next is asked
  */
 export function useCore<K extends keyof Questions>(
   name: K,
   args: Parameters<Questions[K]> | null,
+  restMs = AT_REST.has(name) ? REST_MS : 0,
 ): Answer<ReturnType<Questions[K]>> {
   type Result = ReturnType<Questions[K]>;
   const wanted = args === null ? null : JSON.stringify(args);
@@ -63,11 +65,11 @@ export function useCore<K extends keyof Questions>(
   useEffect(() => {
     if (!follows) return;
     // once the answer to the last is drawn, not in its place
-    const t = setTimeout(() => { setAsked(wanted); }, AT_REST.has(name) ? REST_MS : 0); // prettier-ignore
+    const t = setTimeout(() => { setAsked(wanted); }, restMs); // prettier-ignore
     return () => {
       clearTimeout(t);
     };
-  }, [follows, wanted, name]);
+  }, [follows, wanted, restMs]);
   const nothing = wanted === null;
   const fresh = nothing || (wanted === asked && !isFetching);
   return useMemo(

@@ -10,13 +10,14 @@ import {
   type Proposal,
   type SystemView,
 } from '@katharos/core';
-import { createContext, useCallback, useContext, useEffect, useMemo } from 'react';
+import { createContext, useCallback, useContext, useMemo } from 'react';
 import { useGetJobQuery, useGetShelfQuery } from '../data/api.ts';
 import { shelfKey } from '../data/coreWorkers.ts';
 import { recordFacts } from '../data/outbox/outbox.ts';
 import type { Trial } from '../data/session.ts';
-import { useAppDispatch, useAppSelector, useAppStore } from '../data/store.ts';
-import { askEarly, useCore, type Answer } from '../data/useCore.ts';
+import { useAppDispatch, useAppSelector } from '../data/store.ts';
+import { useCore, type Answer } from '../data/useCore.ts';
+import { useDecision } from './useDecision.ts';
 import { selectJob, selectKnown, selectRecorded, selectTrial, type JobRecorded } from './selectors.ts';
 
 /** What is recorded of the page's job, and the way to record more. */
@@ -33,6 +34,8 @@ export interface JobContext extends JobFacts {
   /** what was decided from the readings as they are, while something else is tried; the same object otherwise */
   readonly asRead: Decision | undefined;
   readonly decision: Answer<Decision>;
+  /** what is decided, in a sentence; while figures move, what can be said at once of what was advised before */
+  readonly sentence: string | undefined;
   /** the recommended design; null where none is */
   readonly design: Design | null;
   /** what would be put in, a design or filters; null where nothing is */
@@ -109,21 +112,6 @@ function useRecorded(id: string): { facts: JobFacts | null; error: unknown; load
   };
 }
 
-/** Asks for what is tried before the page is drawn with it, so that the worker begins at once. */
-function useAskedEarly(key: string | null, id: string): void {
-  const store = useAppStore();
-  useEffect(() => {
-    let last = store.getState().session.trial;
-    return store.subscribe(() => {
-      const now = store.getState().session.trial;
-      if (now === last) return;
-      last = now;
-      if (key !== null && now?.jobId === id)
-        store.dispatch(askEarly('decide', [key, selectKnown(store.getState(), id)]));
-    });
-  }, [store, key, id]);
-}
-
 /** Reads a job and its shelf, with what waits to be sent, and has the system worked out. */
 export function useJobData(id: string): {
   job: JobContext | null;
@@ -138,8 +126,7 @@ export function useJobData(id: string): {
   const parts = facts?.parts;
   const rules = facts?.rules;
   const key = useMemo(() => (parts && rules ? shelfKey(parts, rules) : null), [parts, rules]);
-  useAskedEarly(key, id);
-  const decision = useCore('decide', key !== null && facts ? [key, known] : null);
+  const { decision, sentence } = useDecision(facts ? key : null, id, known);
   // what the readings themselves decide stays on hand while something else is tried
   const asRead = useCore('decide', key !== null && facts && trial ? [key, facts.record.known] : null);
   const proposal = useMemo(() => proposalOf(decision.value), [decision.value]);
@@ -163,13 +150,14 @@ export function useJobData(id: string): {
         trial,
         asRead: trial ? asRead.value : decision.value,
         decision,
+        sentence,
         design: proposal && 'design' in proposal ? proposal.design : null,
         proposal,
         view: shown,
         viewFresh: view.fresh && decision.fresh,
         viewProblem: view.value && !view.value.ok ? view.value.reason : view.error,
       },
-    [facts, known, trial, asRead, decision, proposal, shown, view],
+    [facts, known, trial, asRead, decision, sentence, proposal, shown, view],
   );
   return { job, facts, error, loading };
 }

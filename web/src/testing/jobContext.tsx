@@ -107,6 +107,7 @@ export function jobOf(facts: readonly Fact[], approved: boolean): JobContext & {
     trial: null,
     asRead: decision,
     decision: { value: decision, fresh: true, error: null },
+    sentence: decision.sentence,
     design,
     proposal,
     view,

@@ -3,6 +3,7 @@ import { solveTrain } from '../../hydraulics/train.ts';
 import type { ElementOutput } from '../../membrane/element.ts';
 import { designInHouse, seasonTemperatureC, trainOf, type InHouse } from '../../system/inHouse.ts';
 import { operate, operateDirect, type Operating } from '../../run/operate.ts';
+import type { AirTank } from '../../hydraulics/tank.ts';
 import type { Design } from '../../system/design.ts';
 import { formatMinutes } from '../../quantity/format.ts';
 import { partOf, type Catalogue } from '../../parts/catalogue.ts';
@@ -18,7 +19,15 @@ import {
 } from './failures.ts';
 import { missedShare } from './needs.ts';
 import { careOf, NEAR_SCALE_FROM, weightsOf } from './weights.ts';
-import { directYear, yearFigures, yearMaps, type YearFigures, type YearMaps } from './year.ts';
+import {
+  directYear,
+  leastYear,
+  yearFigures,
+  yearMaps,
+  type LeastYear,
+  type YearFigures,
+  type YearMaps,
+} from './year.ts';
 
 const { max, min } = Math;
 
@@ -150,62 +159,138 @@ export function sharedOf(
   };
 }
 
-/** When a search gives a design up: its points cannot come below the limit, whatever its year is. */
-export interface GiveUp {
-  readonly above: number;
-  /** the least a year of its family can come to */
-  readonly year: Pick<YearFigures, 'wasteRatio' | 'tdsMgL' | 'cost'>;
+/** Judges one design at a house, finely: what is shown. */
+export function evaluate(design: Design, catalogue: Catalogue, site: Site, rules: HouseRules): Evaluation {
+  const plant = designInHouse(design, catalogue, site, 'worst');
+  const figures = plant.tank
+    ? withTank({ design, catalogue, site, rules }, plant, plant.tank, sharedOf(design, catalogue, site), 'solved')
+    : withoutTank({ design, catalogue, site, rules }, plant);
+  return closed(figures, { design, catalogue, site, rules });
 }
 
 /**
- * Judges a design with a tank for a search, from its family's maps.
- * @returns null where it does but its points must be above the limit: its year is then not worked out
+ * Judges a design for a search, coarsely; with a tank, from its family's maps.
+ * @param family none without a tank
+ * @param above points above which its year is not worked out
+ * @returns null where it does but its points must be above those
  */
 export function evaluateWithin(
   design: Design,
   catalogue: Catalogue,
   site: Site,
   rules: HouseRules,
-  family: Shared,
-  giveUp: GiveUp | null,
+  family: Shared | undefined,
+  above: number,
 ): Evaluation | null {
+  const here = { design, catalogue, site, rules };
   const plant = designInHouse(design, catalogue, site, 'worst');
-  if (!plant.tank) throw new RangeError('only designs with a tank share a map');
-  const worst = operate(plant, site, 'worst', site.wantedTapFlowLMin, family.map, 'map');
-  const failures = failuresOf(design, catalogue, worst, family.warm, site, rules);
-  const warmRecovery = family.warm.recovery;
-  const score = (year: GiveUp['year'] | null): number =>
-    scoreOf(design, catalogue, worst, family.warm, site, rules, year);
-  if (failures.length > 0) return { design, worst, warmRecovery, failures, year: null, score: score(null) };
-  if (giveUp && score(giveUp.year) > giveUp.above) return null;
-  const year = yearFigures(design, catalogue, site, rules, plant.tank, family.year());
-  return { design, worst, warmRecovery, failures: saltyFailure(year, site, rules), year, score: score(year) };
+  const figures = plant.tank
+    ? withTank(here, plant, plant.tank, family ?? sharedOf(design, catalogue, site, COARSE_MAP), 'map')
+    : withoutTank(here, plant, COARSE_MAP.slices);
+  return figures.failures.length === 0 && above < Infinity && leastOf(figures, here) > above
+    ? null
+    : closed(figures, here);
 }
 
-/** Judges one design at a house. @param shared what its family shares; not for a design without a tank */
-export function evaluate(
+/** The same whatever its points are. */
+export function evaluateCoarsely(
   design: Design,
   catalogue: Catalogue,
   site: Site,
   rules: HouseRules,
-  shared?: Shared,
-  middleFrom: 'solved' | 'map' = 'solved',
+  family?: Shared,
 ): Evaluation {
-  const plant = designInHouse(design, catalogue, site, 'worst');
-  if (!plant.tank)
-    return evaluateDirect(design, catalogue, site, rules, plant, middleFrom === 'map' ? COARSE_MAP.slices : undefined);
-  const family = shared ?? sharedOf(design, catalogue, site);
-  const worst = operate(plant, site, 'worst', site.wantedTapFlowLMin, family.map, middleFrom);
-  const failures = failuresOf(design, catalogue, worst, family.warm, site, rules);
-  const year = failures.length > 0 ? null : yearFigures(design, catalogue, site, rules, plant.tank, family.year());
-  const score = scoreOf(design, catalogue, worst, family.warm, site, rules, year);
+  const e = evaluateWithin(design, catalogue, site, rules, family, Infinity);
+  if (!e) throw new RangeError('a design was given up for no points');
+  return e;
+}
+
+/** A design at a house. */
+interface Here {
+  readonly design: Design;
+  readonly catalogue: Catalogue;
+  readonly site: Site;
+  readonly rules: HouseRules;
+}
+
+/** What is known of a design before its year is lived. */
+interface Figures {
+  readonly worst: Operating;
+  /** against no product pressure, in the worst season and in the warmest water */
+  readonly open: ElementOutput;
+  readonly warm: ElementOutput;
+  readonly failures: readonly Failure[];
+  readonly year: () => YearFigures;
+}
+
+function withTank(
+  { design, catalogue, site, rules }: Here,
+  plant: InHouse,
+  tank: AirTank,
+  { map, warm, year }: Shared,
+  middleFrom: 'solved' | 'map',
+): Figures {
+  const worst = operate(plant, site, 'worst', site.wantedTapFlowLMin, map, middleFrom);
+  return {
+    worst,
+    open: map.points[0]?.out ?? worst.middle.out,
+    warm,
+    failures: failuresOf(design, catalogue, worst, warm, site, rules),
+    year: () => yearFigures(design, catalogue, site, rules, tank, year()),
+  };
+}
+
+/** Judged while it runs at the open tap. @param slices fewer for searches */
+function withoutTank({ design, catalogue, site, rules }: Here, plant: InHouse, slices?: number): Figures {
+  const temperatureC = seasonTemperatureC(site, 'worst');
+  const worst = operateDirect(plant, feedWaterAt(site, temperatureC), temperatureC, slices);
+  const warm = warmOpen(design, catalogue, site, slices);
+  return {
+    worst,
+    open: worst.middle.out,
+    warm,
+    failures: failuresOf(design, catalogue, worst, warm, site, rules),
+    year: () => directYear(design, catalogue, site, rules, slices),
+  };
+}
+
+/** Lives the year of what does, and sums the points. */
+function closed(f: Figures, { design, catalogue, site, rules }: Here): Evaluation {
+  const year = f.failures.length > 0 ? null : f.year();
   return {
     design,
-    worst,
-    warmRecovery: family.warm.recovery,
-    failures: year ? saltyFailure(year, site, rules) : failures,
+    worst: f.worst,
+    warmRecovery: f.warm.recovery,
+    failures: year && !f.worst.direct ? saltyFailure(year, site, rules) : f.failures,
     year,
-    score,
+    score: scoreOf(design, catalogue, f.worst, f.warm, site, rules, year),
+  };
+}
+
+/** The least points a design that does can have, its year not lived yet. */
+function leastOf({ worst, open, warm }: Figures, { design, catalogue, site, rules }: Here): number {
+  const direct = worst.direct !== null;
+  const least = leastYear({ open, warm, direct }, design, catalogue, site, rules);
+  const year = direct ? least : leastLived(least, worst, open, warm);
+  return scoreOf(design, catalogue, worst, warm, site, rules, year);
+}
+
+/**
+ * The least a year can come to once its fill from empty in the worst season is known: against the tank's push it wastes more,
+ * and by no less in warmer water than the open flow tells. Least met over 6,600 designs of 40 random houses: 1.08 and 0.83 of it.
+ */
+function leastLived(
+  least: LeastYear,
+  { wasteRatio, fill }: Operating,
+  open: ElementOutput,
+  warm: ElementOutput,
+): LeastYear {
+  const waste = (of: ElementOutput): number => 1 / max(1e-6, of.recovery) - 1;
+  const eases = min(1, waste(warm) / max(1e-6, waste(open)));
+  return {
+    ...least,
+    wasteRatio: max(least.wasteRatio, 1.05 * wasteRatio * eases),
+    tdsMgL: max(least.tdsMgL, 0.8 * fill.tankTdsMgL),
   };
 }
 
@@ -223,24 +308,6 @@ function failuresOf(
     ...(pressure ? [pressure] : []),
     ...physicalFailures(design, catalogue, worst, warm, site, rules),
   ];
-}
-
-/** A design without a tank, judged while it runs at the open tap. @param slices fewer for searches */
-function evaluateDirect(
-  design: Design,
-  catalogue: Catalogue,
-  site: Site,
-  rules: HouseRules,
-  plant: InHouse,
-  slices?: number,
-): Evaluation {
-  const temperatureC = seasonTemperatureC(site, 'worst');
-  const worst = operateDirect(plant, feedWaterAt(site, temperatureC), temperatureC, slices);
-  const warm = warmOpen(design, catalogue, site, slices);
-  const failures = failuresOf(design, catalogue, worst, warm, site, rules);
-  const year = failures.length > 0 ? null : directYear(design, catalogue, site, rules, slices);
-  const score = scoreOf(design, catalogue, worst, warm, site, rules, year);
-  return { design, worst, warmRecovery: warm.recovery, failures, year, score };
 }
 
 /** Refill time in words, that there is none, or that it never ends. */

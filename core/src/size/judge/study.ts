@@ -8,8 +8,7 @@ import { shownUnit } from '../../quantity/units.ts';
 import { COARSE_MAP } from '../../run/fill.ts';
 import type { Contender } from '../decide.ts';
 import type { SizeInput } from '../kinds/candidates.ts';
-import { leastYear } from '../kinds/families.ts';
-import { evaluate, evaluateWithin, sharedOf, type Shared } from './evaluate.ts';
+import { evaluateCoarsely, evaluateWithin, sharedOf, type Shared } from './evaluate.ts';
 import { figureError } from './readings.ts';
 
 const { abs, max, min } = Math;
@@ -206,6 +205,13 @@ interface Rival {
 const familyOf = (design: Design, input: SizeInput, site: Site): Shared | undefined =>
   design.tankId === null ? undefined : sharedOf(design, input.catalogue, site, COARSE_MAP);
 
+/** What would be said of a design at these readings, beside those that stood next in line at others: null where it stands. */
+export function verdictAt(input: SizeInput, design: Design, contenders: readonly Contender[], risk: number): Verdict {
+  const rival = (c: Contender): Rival => ({ ...c, shared: undefined });
+  const others = contenders.filter((c) => !sameDesign(c.design, design)).map(rival);
+  return judge(input, rival({ design, risk }), others, input.known, false);
+}
+
 /**
  * Judges a design at moved readings: it falls when it fails, or when another kind of system is ahead of it, and of every
  * other size of its own kind, by more than the band within which they are as good. Another size of the same kind is no flip.
@@ -217,20 +223,12 @@ function judge(input: SizeInput, own: Rival, contenders: readonly Rival[], known
   const { catalogue, rules } = input;
   const sharedAt = ({ design, shared }: Rival): Shared | undefined =>
     sameWater ? shared : familyOf(design, input, site);
-  const mine = evaluate(own.design, catalogue, site, rules, sharedAt(own), 'map');
+  const mine = evaluateCoarsely(own.design, catalogue, site, rules, sharedAt(own));
   const failure = mine.failures[0];
   if (failure) return failure.text;
   /** whether a contender works and stands below these points; a year that cannot bring it there is not worked out */
   const below = (c: Rival, points: number): boolean => {
-    const shared = sharedAt(c);
-    const open = shared?.map.points[0]?.out;
-    const e =
-      shared && open
-        ? evaluateWithin(c.design, catalogue, site, rules, shared, {
-            above: points - c.risk,
-            year: leastYear({ open, warm: shared.warm }, c.design, catalogue, site, rules),
-          })
-        : evaluate(c.design, catalogue, site, rules, undefined, 'map');
+    const e = evaluateWithin(c.design, catalogue, site, rules, sharedAt(c), points - c.risk);
     return e?.failures.length === 0 && e.score + c.risk < points;
   };
   const ahead = contenders.find(
@@ -238,7 +236,7 @@ function judge(input: SizeInput, own: Rival, contenders: readonly Rival[], known
   );
   if (!ahead) return null;
   const points =
-    evaluate(ahead.design, catalogue, site, rules, sharedAt(ahead), 'map').score + ahead.risk + rules.indifference;
+    evaluateCoarsely(ahead.design, catalogue, site, rules, sharedAt(ahead)).score + ahead.risk + rules.indifference;
   return contenders.some((c) => sameKind(c.design, own.design) && below(c, points))
     ? null
     : `${capital(kindInWords(ahead.design))} does better: ${designInWords(ahead.design, catalogue)}.`;

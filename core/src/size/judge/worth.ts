@@ -6,9 +6,10 @@ import type { SizeInput } from '../kinds/candidates.ts';
 import type { Evaluation } from './evaluate.ts';
 import { highestRecovery } from './failures.ts';
 import { needsOf } from './needs.ts';
+import type { Search } from '../search/search.ts';
 import { doesIn, DRAWN_FIELDS, PART_SPREAD, runIn, truthsOf, type InTruth, type Truth } from './truths.ts';
 
-const { abs, exp, log, max, sqrt } = Math;
+const { abs, exp, log, max, min, sqrt } = Math;
 
 /** Points for the whole certainty that a design does not do: it would be taken out again, and another put in. */
 const LOSS = 60;
@@ -19,8 +20,9 @@ const UNSURE = 400;
 /** Draws a design is weighed by, and those of a shortlist that are drawn. */
 const DRAWS = 40;
 const SHORTLIST = 7;
-/** Of those that miss least, how many are drawn where none of the shortlist does surely. */
+/** Where none of the shortlist does surely: how many more are drawn, and from how many points further. */
 const SURER = 6;
+const FURTHER = 25;
 /** Shares of draws that differ by less tell nothing apart. */
 const ALIKE = 0.03;
 
@@ -141,31 +143,31 @@ export interface Weighing {
 }
 
 /**
- * Weighs working designs over draws of readings and parts: first the kind of system with the least expected points; of that
+ * Weighs what a search found over draws of readings and parts: first the kind of system with the least expected points; of that
  * kind, of those within the band of indifference, the one that does in most draws, then the firm's ordinary parts, then the cheaper.
- * @param working by points, the least first
  */
 export function weigh(
-  working: readonly Evaluation[],
+  search: Pick<Search, 'working' | 'widen'>,
   input: SizeInput,
   site: Site,
   assumed: readonly Assumed[],
 ): Weighing {
   const runs = runsOf(truthsOf(input, site, assumed, DRAWS));
   const spread = spreadOf(site, runs.truths);
-  const rough = working
-    .map((evaluation) => {
+  const roughly = (some: readonly Evaluation[]): Rough[] =>
+    some.map((evaluation) => {
       const risk = roughRisk(evaluation, site, input, spread);
       return { evaluation, risk, worth: evaluation.score + riskOf(1 - risk) };
-    })
-    .sort((a, b) => a.worth - b.worth);
+    });
+  const rough = roughly(search.working).sort((a, b) => a.worth - b.worth);
   const table = new Table(runs, input);
   shortlisted(rough).forEach((r) => {
     table.weigh(r.evaluation, r.risk);
   });
-  // none of them does surely: those that miss least come into it, whatever their points
-  if ((table.best()?.holds ?? 1) < SURE)
-    [...rough]
+  // none of them does surely: what else does for no more than that one is worth comes into it, those that miss least first
+  const unsure = table.best();
+  if (unsure && unsure.holds < SURE)
+    [...rough, ...roughly(search.widen(min(unsure.worth, unsure.evaluation.score + FURTHER)))]
       .sort((a, b) => a.risk - b.risk || a.worth - b.worth)
       .slice(0, SURER)
       .forEach((r) => {
@@ -174,10 +176,10 @@ export function weigh(
   let first = table.pick();
   // what is recommended was drawn, not only reckoned
   while (first && table.draw(first)) first = table.pick();
-  if (!first) return { order: working, weighed: [] };
+  if (!first) return { order: search.working, weighed: [] };
   const chosen = first;
   const weighed = [chosen, ...table.all.filter((w) => w !== chosen).sort((a, b) => a.worth - b.worth)];
-  const rest = working.filter((e) => !table.all.some((w) => w.evaluation === e));
+  const rest = search.working.filter((e) => !table.all.some((w) => w.evaluation === e));
   return { order: [...weighed.map((w) => w.evaluation), ...rest], weighed };
 }
 

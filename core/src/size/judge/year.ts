@@ -5,6 +5,7 @@ import { seeded } from '../../demand/random.ts';
 import { lifeLitres, throughputLDay } from '../../system/wear.ts';
 import type { Design } from '../../system/design.ts';
 import { designInHouse, type InHouse } from '../../system/inHouse.ts';
+import type { ElementOutput } from '../../membrane/element.ts';
 import { findPart, partOf, type Catalogue, type Part } from '../../parts/catalogue.ts';
 import type { HouseRules } from '../../rules/rules.ts';
 import { FINE_MAP, fillTank, LONGEST_FILL_MIN, operatingMap, type OperatingMap } from '../../run/fill.ts';
@@ -16,7 +17,7 @@ import { monthsOf } from '../../run/months.ts';
 import { sampleDays, type Sampled } from '../../run/sample.ts';
 import { monthTable, standingBeside, together, type Lived } from '../../run/simulate.ts';
 
-const { min } = Math;
+const { max, min } = Math;
 
 /** Days that stand for a month of draws where a design is only compared. */
 const SAMPLE_DAYS = 10;
@@ -255,4 +256,39 @@ export function yearCost(
   for (const { part, count, days } of wearsOut(design, catalogue, site, wasteRatio))
     cost += (count * (part.price ?? 0) * 365) / days;
   return cost;
+}
+
+/** Figures below which a year cannot come. */
+export type LeastYear = Pick<YearFigures, 'wasteRatio' | 'tdsMgL' | 'cost'>;
+
+/**
+ * What a year with a tank comes to at the least, as a share of running against nothing: it is refilled against what stands in
+ * it, and each start carries in what crept. Least met over 6,600 designs of 40 random houses: 1.27 and 1.5.
+ */
+const WITH_TANK = { waste: 1.2, tds: 1.4 } as const;
+
+/** The least a year of a design can come to: waste, salt and cost as they are against no product pressure, or little more. */
+export function leastYear(
+  {
+    open,
+    warm,
+    direct,
+  }: {
+    readonly open: ElementOutput;
+    readonly warm: Pick<ElementOutput, 'recovery' | 'permeateTdsMgL'>;
+    readonly direct: boolean;
+  },
+  design: Design,
+  catalogue: Catalogue,
+  site: Site,
+  rules: HouseRules,
+): LeastYear {
+  // a coarse solve is within a hundredth of a fine one
+  const least = direct ? { waste: 0.98, tds: 0.9 } : WITH_TANK;
+  const wasteRatio = least.waste * (1 / max(1e-6, warm.recovery, open.recovery) - 1);
+  return {
+    wasteRatio,
+    tdsMgL: least.tds * min(open.permeateTdsMgL, warm.permeateTdsMgL),
+    cost: yearCost(design, catalogue, site, rules, wasteRatio, 0),
+  };
 }

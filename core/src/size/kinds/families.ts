@@ -10,11 +10,11 @@ import { partOf, partsOf, type Catalogue, type PartOf } from '../../parts/catalo
 import { COARSE_MAP } from '../../run/fill.ts';
 import type { HouseRules } from '../../rules/rules.ts';
 import { settle, type SizeInput } from './candidates.ts';
-import { certainPoints, type GiveUp } from '../judge/evaluate.ts';
+import { certainPoints } from '../judge/evaluate.ts';
 import { careOf, weightsOf } from '../judge/weights.ts';
 import { branchOutlets, earlyFailures, highestRecovery, RECOVERY_RANGE, type FailureCode } from '../judge/failures.ts';
 import { needsOf } from '../judge/needs.ts';
-import { yearCost } from '../judge/year.ts';
+import { leastYear, yearCost } from '../judge/year.ts';
 
 const { max, min } = Math;
 
@@ -273,23 +273,6 @@ function leastOfCore({ fitting, direct }: Core, catalogue: Catalogue, site: Site
   );
 }
 
-/** The least a year of a family can come to: waste, salt and cost as they are against no product pressure. */
-export function leastYear(
-  { open, warm }: Pick<Family, 'open' | 'warm'>,
-  design: Design | undefined,
-  catalogue: Catalogue,
-  site: Site,
-  rules: HouseRules,
-): GiveUp['year'] {
-  // a coarse solve is within a hundredth of a fine one
-  const wasteRatio = 0.98 * (1 / max(1e-6, warm.recovery, open.recovery) - 1);
-  return {
-    wasteRatio,
-    tdsMgL: 0.9 * min(open.permeateTdsMgL, warm.permeateTdsMgL),
-    cost: design ? yearCost(design, catalogue, site, rules, wasteRatio, 0) : 0,
-  };
-}
-
 const fastest = new WeakMap<Site, Map<string, number>>();
 
 /** Flow at the tap from a tank that stands as high as supply or pump switch ever push it, L/min; kept while a house is searched. */
@@ -310,16 +293,11 @@ function fastestTapLMin(design: Design, catalogue: Catalogue, site: Site): numbe
  * come to, the shortest refill, the most spare its open flow allows, the fastest tap its pressures allow. A search may stop
  * where this is more than the best design found has.
  */
-export function leastScore(
-  family: Family,
-  year: GiveUp['year'],
-  catalogue: Catalogue,
-  site: Site,
-  rules: Pick<HouseRules, 'worth'>,
-): number {
+export function leastScore(family: Family, catalogue: Catalogue, site: Site, rules: HouseRules): number {
   const { open, warm, direct } = family;
   const design = family.cores[0];
   if (!design) return Infinity;
+  const year = leastYear(family, design, catalogue, site, rules);
   const times = careOf(site);
   const tankL = leastTankL(family.cores, catalogue);
   // what works holds the largest draw at least, and never fills faster than against nothing

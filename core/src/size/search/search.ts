@@ -3,17 +3,9 @@ import type { Design } from '../../system/design.ts';
 import type { ElementOutput } from '../../membrane/element.ts';
 import { COARSE_MAP } from '../../run/fill.ts';
 import type { SizeInput } from '../kinds/candidates.ts';
-import { evaluate, evaluateWithin, sharedOf, type Evaluation, type GiveUp } from '../judge/evaluate.ts';
+import { evaluateWithin, sharedOf, type Evaluation } from '../judge/evaluate.ts';
 import type { FailureCode } from '../judge/failures.ts';
-import {
-  designsOf,
-  familiesOf,
-  leastScore,
-  leastYear,
-  type Core,
-  type Family,
-  type OpenedCore,
-} from '../kinds/families.ts';
+import { designsOf, familiesOf, leastScore, type Core, type Family, type OpenedCore } from '../kinds/families.ts';
 
 /** What a search of the catalogue found. */
 export interface Search {
@@ -26,12 +18,16 @@ export interface Search {
   readonly looked: number;
   /** of these, how many were worked out over the year */
   readonly worked: number;
+  /** works out what else does with no more than so many points; what was found before is not found again */
+  readonly widen: (points: number) => readonly Evaluation[];
 }
 
 const { min } = Math;
 
 /** Points beyond the best up to which families are worked out, so that the runners-up are the true ones. */
 const MARGIN = 3;
+/** The same for the first families and for the best of their kind: what is better at something may stand further behind. */
+const WIDE = 6;
 /** Families worked out at the least, and of each kind of drive and figure. */
 const LEAST_FAMILIES = 8;
 const OF_EACH = 2;
@@ -57,15 +53,22 @@ const kindOf = (f: Family): string => {
 export function searchDesigns(input: SizeInput, site: Site, wantNearest = true): Search {
   const { catalogue, rules } = input;
   const { cores, early, looked, leastOf, open } = familiesOf(input, site);
-  const run = (designs: readonly Design[], warm?: ElementOutput, year?: GiveUp['year']): Evaluation[] => {
+  /** @param limit points above which a year need not be worked out, asked anew for each design with its family's best so far */
+  const run = (
+    designs: readonly Design[],
+    warm?: ElementOutput,
+    limit: (own: number) => number = () => Infinity,
+  ): Evaluation[] => {
     const first = designs[0];
     if (!first) return [];
-    if (first.tankId === null) return designs.map((d) => evaluate(d, catalogue, site, rules, undefined, 'map'));
-    const shared = sharedOf(first, catalogue, site, COARSE_MAP, warm);
+    const shared = first.tankId === null ? undefined : sharedOf(first, catalogue, site, COARSE_MAP, warm);
+    let own = Infinity;
     return designs.flatMap((d) => {
-      const giveUp = year ? { above: best + MARGIN, year } : null;
-      const e = evaluateWithin(d, catalogue, site, rules, shared, giveUp);
-      if (e?.failures.length === 0 && e.score < best) best = e.score;
+      const e = evaluateWithin(d, catalogue, site, rules, shared, limit(own));
+      if (e?.failures.length === 0) {
+        own = min(own, e.score);
+        best = min(best, e.score);
+      }
       return e ?? [];
     });
   };
@@ -75,13 +78,16 @@ export function searchDesigns(input: SizeInput, site: Site, wantNearest = true):
   let best = Infinity;
   let all: Evaluation[] = [];
   const bestOfKind = new Map<string, number>();
-  const take = (family: Family, year?: GiveUp['year']): void => {
+  /** @param far whether its own best is wanted, however far it stands behind the best of all */
+  const take = ({ family }: Queued, far: boolean): void => {
     if (done.has(family)) return;
     done.add(family);
-    // a permeate pump's own tubes come after the membrane: its open flow is worked out by itself
-    const found = run(designsOf(family), family.cores[0]?.permeatePumpId == null ? family.warm : undefined, year);
-    all.push(...found);
     const kind = kindOf(family);
+    const limit = (own: number): number => (far ? min(own, bestOfKind.get(kind) ?? Infinity) + WIDE : best + MARGIN);
+    // a permeate pump's own tubes come after the membrane: its open flow is worked out by itself
+    const warm = family.cores[0]?.permeatePumpId == null ? family.warm : undefined;
+    const found = run(designsOf(family), warm, limit);
+    all.push(...found);
     for (const e of found)
       if (e.failures.length === 0) bestOfKind.set(kind, min(e.score, bestOfKind.get(kind) ?? Infinity));
   };
@@ -95,13 +101,12 @@ export function searchDesigns(input: SizeInput, site: Site, wantNearest = true):
     const queue = opened
       .flatMap((o) => o.hopeful)
       .map((family) => {
-        const year = leastYear(family, family.cores[0], catalogue, site, rules);
-        return { family, year, least: leastScore(family, year, catalogue, site, rules) };
+        return { family, least: leastScore(family, catalogue, site, rules) };
       })
       .sort((a, b) => a.least - b.least || idsOf(a.family).localeCompare(idsOf(b.family)));
-    for (const { family, year, least } of queue) {
-      if (least > best + MARGIN && done.size >= LEAST_FAMILIES) break;
-      take(family, done.size < LEAST_FAMILIES ? undefined : year);
+    for (const queued of queue) {
+      if (queued.least > best + MARGIN && done.size >= LEAST_FAMILIES) break;
+      take(queued, done.size < LEAST_FAMILIES);
     }
     return queue;
   };
@@ -110,15 +115,15 @@ export function searchDesigns(input: SizeInput, site: Site, wantNearest = true):
   // further elements cost points for certain: most need not even be opened
   queue.push(...work(cores.filter((c) => !isSingle(c) && leastOf(c) <= best + MARGIN)));
   const asked = new Map<string, number>();
-  for (const { family, least } of [...queue].sort((a, b) => a.least - b.least)) {
-    const kind = kindOf(family);
+  for (const queued of [...queue].sort((a, b) => a.least - b.least)) {
+    const kind = kindOf(queued.family);
     const n = asked.get(kind) ?? 0;
     // of a drive the best is wanted: a second family only where it may be better than the first
-    if (n >= OF_EACH || least > (bestOfKind.get(kind) ?? Infinity)) continue;
+    if (n >= OF_EACH || queued.least > (bestOfKind.get(kind) ?? Infinity)) continue;
     asked.set(kind, n + 1);
-    take(family);
+    take(queued, true);
   }
-  for (const family of strongest(queue)) take(family);
+  for (const queued of strongest(queue)) take(queued, true);
   // where no tankless design does, the one that gives most tells why
   const closest = nearest.sort((a, b) => b.openLDay - a.openLDay)[0];
   if (closest && !all.some((e) => e.worst.direct && e.failures.length === 0)) all.push(...run([closest.design]));
@@ -133,20 +138,25 @@ export function searchDesigns(input: SizeInput, site: Site, wantNearest = true):
   const failed = all.sort(
     (a, b) => a.failures.length - b.failures.length || b.worst.litresADay - a.worst.litresADay || order(a, b),
   );
-  return { working, failed, early, looked, worked: done.size };
+  const known = new Set(working.map((e) => JSON.stringify(e.design)));
+  const widen = (points: number): Evaluation[] =>
+    queue
+      .filter((q) => q.least <= points)
+      .flatMap(({ family }) => run(designsOf(family), undefined, () => points))
+      .filter((e) => e.failures.length === 0 && !known.has(JSON.stringify(e.design)));
+  return { working, failed, early, looked, worked: done.size, widen };
 }
 
 interface Queued {
   readonly family: Family;
-  readonly year: GiveUp['year'];
   readonly least: number;
 }
 
 /** The strongest at each figure, whatever their points. */
-function strongest(queue: readonly Queued[]): Family[] {
+function strongest(queue: readonly Queued[]): Queued[] {
   return STRENGTHS.flatMap((strength) =>
     [...queue].sort((a, b) => strength(a.family) - strength(b.family) || a.least - b.least).slice(0, OF_EACH),
-  ).map((q) => q.family);
+  );
 }
 
 function idsOf(f: Family): string {

@@ -28,7 +28,7 @@ export interface Leading {
 
 /** What follows from the readings as they are typed, and the next one that would decide most. */
 export function Conclusion(leading: Leading): ReactElement {
-  const { decision, id } = useJob();
+  const { decision, sentence, id } = useJob();
   const d = decision.value;
   return (
     <section aria-label="What follows">
@@ -36,7 +36,9 @@ export function Conclusion(leading: Leading): ReactElement {
       {!d && <p className="empty">Working it out.</p>}
       {d && (
         <div aria-live="polite">
-          <p className="gauge-sentence">{d.sentence}</p>
+          <p className="gauge-sentence" aria-busy={!decision.fresh}>
+            {sentence}
+          </p>
           {d.kind === 'referral' &&
             d.reasons.map((r) => (
               <p key={r} className="caution">
@@ -100,10 +102,12 @@ function Next({ next, goTo, skip, sized }: Leading & { sized: boolean }): ReactE
 
 /** On a phone, within the thumb's reach: what follows in a line, and the next thing to do. */
 export function ThumbNext({ next, goTo, skip }: Leading): ReactElement {
-  const { decision, id } = useJob();
+  const { decision, sentence, id } = useJob();
   return (
     <div className="thumb-bar gauge-thumb">
-      <p className="gauge-thumb-sentence">{decision.value?.sentence ?? 'Working it out.'}</p>
+      <p className="gauge-thumb-sentence" aria-busy={!decision.fresh}>
+        {sentence ?? 'Working it out.'}
+      </p>
       {next && next.kind !== 'settled' ? (
         <div className="gauge-thumb-next">
           <Button

@@ -43,7 +43,9 @@ export function Recommended({ decision: d }: { decision: Recommendation }): Reac
     <>
       <div className="size-page">
         <div className="size-head">
-          <p className="headline">{approved && !job.trial ? approved.judged.sentence : d.sentence}</p>
+          <p className="headline" aria-busy={!job.decision.fresh}>
+            {approved && !job.trial ? approved.judged.sentence : (job.sentence ?? d.sentence)}
+          </p>
           <TrialBanner />
         </div>
         <div className="size-actions no-print">
