@@ -6,7 +6,6 @@
 import { spawn, spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { chromium, type Page } from '@playwright/test';
 import pg from 'pg';
 import { roundOf } from './app.ts';
@@ -39,7 +38,7 @@ import {
   type Known,
 } from '@katharos/core';
 
-const ROOT = fileURLToPath(new URL('..', import.meta.url));
+const ROOT = process.cwd();
 const url = process.env.BENCH_DATABASE_URL;
 if (!url) throw new Error('run this through `npm run bench`');
 const rows: { what: string; figure: string; ordinary: string; goal: string; met: boolean | null }[] = [];
@@ -260,8 +259,6 @@ async function page(): Promise<void> {
     await other.goto(`${address}/icon.svg`);
     const open = async (): Promise<Page> => {
       const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
-      // tsx names the functions it sends to the page by a helper the page does not have
-      await page.addInitScript('globalThis.__name = (f) => f');
       await page.addInitScript((id) => {
         localStorage.setItem('katharos.person', id);
         const long: number[] = [];

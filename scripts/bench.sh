@@ -4,4 +4,4 @@ source "$(dirname "$0")/ensure.sh"
 ensure_all chromium
 ensure_page
 throwaway_database
-BENCH_DATABASE_URL=$throwaway_url node --import tsx e2e/bench.ts
+BENCH_DATABASE_URL=$throwaway_url node e2e/bench.mjs

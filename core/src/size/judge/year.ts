@@ -71,15 +71,21 @@ function parabola(y: readonly [number, number, number], x: number): number {
 
 /** Days lived before those that are counted, so that the tank holds what it holds when it is used. */
 const LEAD_DAYS = 2;
-const days = new WeakMap<Site, readonly (readonly Draw[])[]>();
+const days = new Map<string, readonly (readonly Draw[])[]>();
+/** Households whose days are kept: a reading moved to and fro leaves most of them as they are. */
+const DAYS_KEPT = 64;
 
-/** The days every design of a house is compared by: the same draws for all, drawn once. */
+/** The days every design of a household is compared by: the same draws for all, drawn once. */
 function daysOf(site: Site): readonly (readonly Draw[])[] {
-  const known = days.get(site);
+  const { litresADay, largestDrawL, mealsADay, bottlesADay, iceLADay, secondTapLADay } = site;
+  const habits = [litresADay, largestDrawL, mealsADay, bottlesADay, iceLADay, secondTapLADay].join(' ');
+  const known = days.get(habits);
   if (known) return known;
   const random = seeded(1);
   const drawn = Array.from({ length: LEAD_DAYS + SAMPLE_DAYS }, () => drawsOfDay(site, random));
-  days.set(site, drawn);
+  const [oldest] = days.keys();
+  if (days.size >= DAYS_KEPT && oldest !== undefined) days.delete(oldest);
+  days.set(habits, drawn);
   return drawn;
 }
 
