@@ -100,6 +100,7 @@ export * from './size/judge/truths.ts';
 export * from './size/judge/worth.ts';
 export * from './size/judge/weights.ts';
 export * from './size/explain/remedies.ts';
+export * from './size/explain/softening.ts';
 export * from './size/judge/needs.ts';
 export * from './size/judge/study.ts';
 export * from './size/judge/turns.ts';

@@ -13,6 +13,7 @@ import { decide } from '../size/decide.ts';
 import type { Evaluation } from '../size/judge/evaluate.ts';
 import { ageing, simulateYear } from '../size/judge/operating.ts';
 import { provisionalFor, remediesFor } from '../size/explain/remedies.ts';
+import { softeningFor } from '../size/explain/softening.ts';
 import { studyDesign } from '../size/judge/study.ts';
 import { turnsOf } from '../size/judge/turns.ts';
 import { calculator, InputError } from './calculator.ts';
@@ -99,6 +100,10 @@ export const size = calculator(
         winsOn: a.winsOn,
         ...figures(a.evaluation, words),
       })),
+      besides: d.besides.map(({ choice, ...told }) => ({
+        ...told,
+        parts: choice.picks.map((p) => p.part?.id ?? p.kind),
+      })),
       surety: d.surety,
       rejected: d.rejected,
       notJudged: d.notJudged,
@@ -107,6 +112,7 @@ export const size = calculator(
       flips: study?.flips ?? [],
       readAgain: study?.flips.filter((f) => f.near).map((f) => f.label) ?? [],
       turns: turnsOf(job, design).turns,
+      softening: softeningFor(job, design),
       noPumpFromBar: study?.noPumpFromBar ?? null,
       byTemperature: study?.byTemperature ?? [],
       bands: bandsOf(job, design),

@@ -18,6 +18,8 @@ export interface QuantityField extends FieldBase {
 export interface ChoiceField extends FieldBase {
   readonly type: 'choice';
   readonly options: Readonly<Record<string, string>>;
+  /** where several may be chosen at once, the option that stands alone: none of them */
+  readonly severalOr?: string;
 }
 export type GaugeField = QuantityField | ChoiceField;
 
@@ -62,20 +64,23 @@ export const GAUGE_FIELDS = {
     },
     'Ask first: taste and chlorine want carbon, microbes a lamp. Reverse osmosis is for what is dissolved.',
   ),
-  worry: c(
-    'household',
-    'Worried about',
-    {
-      none: 'nothing in particular',
-      lead: 'lead',
-      arsenic: 'arsenic',
-      nitrate: 'nitrate',
-      fluoride: 'fluoride',
-      pfas: 'PFAS',
-      microbes: 'microbes',
-    },
-    'No meter here sees it: it is answered by laboratory samples of raw and product water.',
-  ),
+  worry: {
+    ...c(
+      'household',
+      'Worried about',
+      {
+        none: 'nothing in particular',
+        lead: 'lead',
+        arsenic: 'arsenic',
+        nitrate: 'nitrate',
+        fluoride: 'fluoride',
+        pfas: 'PFAS',
+        microbes: 'microbes',
+      },
+      'One or several. No meter here sees it: it is answered by laboratory samples of raw and product water.',
+    ),
+    severalOr: 'none',
+  },
   laboratory: c(
     'water',
     'Laboratory microbiology',
@@ -394,6 +399,24 @@ export function numberOf(known: Known, key: FieldKey): number | undefined {
   return typeof v === 'number' ? v : undefined;
 }
 
+/** Options chosen at once stand in one value, in the field's order: "lead,nitrate". */
+const BETWEEN = ',';
+
+/** The options a field's value holds. */
+export const choicesIn = (value: number | string): string[] => String(value).split(BETWEEN);
+
+/** One value of several options, in the field's own order; with none of them, or with the one that stands alone, that one. */
+export function choicesTogether(f: ChoiceField, chosen: readonly string[]): string {
+  const some = Object.keys(f.options).filter((o) => o !== f.severalOr && chosen.includes(o));
+  return some.length > 0 ? some.join(BETWEEN) : (f.severalOr ?? '');
+}
+
+/** What was chosen, in the words it is asked in: "lead, nitrate". */
+export const choiceWords = (f: ChoiceField, value: number | string): string =>
+  choicesIn(value)
+    .map((o) => f.options[o] ?? o)
+    .join(', ');
+
 /** The option chosen for a field, or undefined. */
 export function choiceOf(known: Known, key: FieldKey): string | undefined {
   const v = known[key];
@@ -403,6 +426,10 @@ export function choiceOf(known: Known, key: FieldKey): string | undefined {
 /** Whether a value is one the field can hold. Used wherever a reading enters. */
 export function fieldAccepts(key: FieldKey, value: number | string): boolean {
   const f: GaugeField = GAUGE_FIELDS[key];
-  if (f.type === 'choice') return typeof value === 'string' && Object.hasOwn(f.options, value);
+  if (f.type === 'choice')
+    return (
+      typeof value === 'string' &&
+      (Object.hasOwn(f.options, value) || (f.severalOr !== undefined && value === choicesTogether(f, choicesIn(value))))
+    );
   return typeof value === 'number' && Number.isFinite(value) && value >= f.min && value <= f.max;
 }

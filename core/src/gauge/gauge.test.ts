@@ -1,8 +1,12 @@
 import { describe, expect, test } from '@jest/globals';
 import { house, rules } from '../testing/fixtures.ts';
 import {
+  choicesIn,
+  choicesTogether,
+  choiceWords,
   doubtsOf,
   fieldAccepts,
+  GAUGE_FIELDS,
   holdsApproval,
   readJob,
   siteFrom,
@@ -159,5 +163,24 @@ describe('several readings of one kind', () => {
     const dismiss = (reason: string, minute: number): Fact => ({ ...common, id: `5f0c4b1e-3333-4333-a333-0000000000c${String(minute)}`, at: at(minute), kind: 'dismiss', doubt: 'tds-very-low', reason }); // prettier-ignore
     expect(readJob([dismiss('rain fed', 1)]).dismissed['tds-very-low']?.reason).toBe('rain fed');
     expect(readJob([dismiss('rain fed', 1), dismiss('', 2)]).dismissed['tds-very-low']).toBeUndefined();
+  });
+});
+
+describe('a question with several answers', () => {
+  const { worry, socket } = GAUGE_FIELDS;
+  test('holds them in the field’s own order, or the one that stands alone', () => {
+    expect(choicesTogether(worry, ['nitrate', 'lead'])).toBe('lead,nitrate');
+    expect(choicesTogether(worry, ['none', 'lead'])).toBe('lead');
+    expect(choicesTogether(worry, [])).toBe('none');
+    expect(choicesIn('lead,nitrate')).toEqual(['lead', 'nitrate']);
+    expect(choiceWords(worry, 'lead,pfas')).toBe('lead, PFAS');
+    expect(choiceWords(socket, 'yes')).toBe(socket.options.yes);
+  });
+  test('accepts nothing else', () => {
+    for (const good of ['none', 'lead', 'lead,nitrate', 'lead,arsenic,nitrate,fluoride,pfas,microbes'])
+      expect([good, fieldAccepts('worry', good)]).toEqual([good, true]);
+    for (const bad of ['', 'nitrate,lead', 'none,lead', 'lead,lead', 'lead,', 'lead,gold', 'constructor'])
+      expect([bad, fieldAccepts('worry', bad)]).toEqual([bad, false]);
+    expect(fieldAccepts('socket', 'yes,no')).toBe(false);
   });
 });

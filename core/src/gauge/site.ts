@@ -7,7 +7,7 @@ import type { HouseRules } from '../rules/rules.ts';
 import { COOKING_SHARE, extraLADay, USUAL_MEALS, type Habits } from '../demand/draws.ts';
 import { assumedFigureWords } from '../words/water.ts';
 import { cupboardOf, type CupboardSize } from './place.ts';
-import { choiceOf, numberOf, type FieldKey, type Known } from './fields.ts';
+import { choiceOf, choicesIn, numberOf, type FieldKey, type Known } from './fields.ts';
 
 /** A value nobody read, taken openly, with why. */
 export interface Assumed {
@@ -60,7 +60,7 @@ export interface Site {
   readonly secondTapLADay: number | undefined;
   /** what they want of it, and what they fear in it */
   readonly aim: string;
-  readonly worry: string;
+  readonly worries: readonly string[];
   /** flow at the tap that counts as running: the household's patience, or the house rule, L/min */
   readonly wantedTapFlowLMin: number;
   /** a tank under the sink: either, tank or none */
@@ -314,7 +314,7 @@ export function siteFrom(known: Known, rules: HouseRules): SiteResult {
       guessed: HABITS.filter((habit) => known[habit] === undefined),
       ...habits,
       aim: pick('aim', 'dissolved', 'what reverse osmosis is for'),
-      worry: choiceOf(known, 'worry') ?? 'none',
+      worries: choicesIn(known.worry ?? 'none').filter((w) => w !== 'none'),
       wantedTapFlowLMin: patience === undefined ? rules.wantedTapFlowLMin : (60 * 0.25) / patience,
       storeWish: pick('storeWish', rules.store === 'direct' ? 'none' : rules.store, 'by the house rule'),
       fridge,

@@ -48,7 +48,7 @@ export const PartSchema = z.discriminatedUnion('kind', [
     ...common,
     kind: z.literal('element'),
     rating: z.object({
-      permeateLDay: positive.max(4000),
+      permeateLDay: positive.max(6000),
       rejection: z.number().min(0.5).max(0.999),
       test: z.object({
         pressureBar: positive.max(20),
@@ -153,12 +153,13 @@ export const PartSchema = z.discriminatedUnion('kind', [
       .object({ litres: positive.max(50), grainMm: positive.max(10), voidage: z.number().min(0.25).max(0.7) })
       .optional(),
   }),
-  z.object({ ...common, kind: z.literal('sediment'), barPerLMin: z.number().min(0) }),
+  z.object({ ...common, kind: z.literal('sediment'), barPerLMin: z.number().min(0), madeFor }),
   z.object({
     ...common,
     kind: z.literal('carbon'),
     barPerLMin: z.number().min(0),
     holds: z.enum(['chlorine', 'chloramine']),
+    madeFor,
     /** the carbon's own bed, for contact time and capacity */
     bed: z.object({ litres: positive.max(20), form: z.enum(['block', 'granular', 'catalytic']) }).optional(),
   }),

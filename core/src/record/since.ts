@@ -1,4 +1,4 @@
-import { GAUGE_FIELDS, type FieldKey, type Known } from '../gauge/fields.ts';
+import { choiceWords, GAUGE_FIELDS, type FieldKey, type Known } from '../gauge/fields.ts';
 import { findPart, type Catalogue, type Part } from '../parts/catalogue.ts';
 import { formatReading, inSentence } from '../quantity/format.ts';
 import { RULE_TEXTS } from '../rules/ruleTexts.ts';
@@ -48,7 +48,7 @@ function shelfEdits(system: System, catalogue: Catalogue): string[] {
 const valueWords = (field: FieldKey, v: number | string | undefined): string => {
   if (v === undefined) return 'not read';
   const f = GAUGE_FIELDS[field];
-  return f.type === 'choice' ? ((f.options)[String(v)] ?? String(v)) : `${formatReading(Number(v))} ${f.unit}`.trim();
+  return f.type === 'choice' ? choiceWords(f, v) : `${formatReading(Number(v))} ${f.unit}`.trim();
 }; // prettier-ignore
 
 /**

@@ -1,7 +1,8 @@
 import { drawsOfDay, type Draw, type Habits } from '../demand/draws.ts';
 import { seeded, type Random } from '../demand/random.ts';
-import { pressureAtWaterBar, waterAtPressureL, type AirTank } from '../hydraulics/tank.ts';
+import { pressureAtWaterBar, waterAtPressureL, type AirTank, type VentedTank } from '../hydraulics/tank.ts';
 import type { FeedWater, Train } from '../hydraulics/train.ts';
+import type { ElementOutput } from '../membrane/element.ts';
 import { saltLDayAt } from '../membrane/permeability.ts';
 import { tdsAfterStand, type Standing } from '../membrane/stand.ts';
 import { makingAt, type OperatingMap } from './fill.ts';
@@ -210,6 +211,20 @@ export function monthTable(
     product,
     concentrate,
     salt,
+    standing,
+  };
+}
+
+/** The same for a vented tank, to which nothing pushes back: it makes the same at any content. */
+export function ventedTable(out: ElementOutput, tank: VentedTank, days: number, standing: Standing | null): MonthTable {
+  const even = (lDay: number): Float64Array => new Float64Array(CELLS + 1).fill(lDay / 1440);
+  return {
+    days,
+    closeL: tank.volumeL,
+    reopenL: tank.volumeL - tank.floatDropL,
+    product: even(out.permeateLDay),
+    concentrate: even(out.concentrateLDay),
+    salt: even(out.permeateLDay * out.permeateTdsMgL),
     standing,
   };
 }

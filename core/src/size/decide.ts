@@ -12,7 +12,7 @@ import type { FailureCode } from './judge/failures.ts';
 import { otherWay, type OtherWay } from './kinds/otherWay.ts';
 import { reasonsFor, titleOf } from './explain/reasons.ts';
 import { referralReasons, wantedFigures } from './kinds/referral.ts';
-import { ventedInstead } from './kinds/vented.ts';
+import { ventedInstead, type Vented } from './kinds/vented.ts';
 import { searchDesigns, type Search } from './search/search.ts';
 import { settledBy, SURE, weigh, type Weighed } from './judge/worth.ts';
 
@@ -43,8 +43,8 @@ export type Decision =
       readonly reasons: readonly string[];
       readonly chosen: Evaluation;
       readonly alternatives: readonly Alternative[];
-      /** what else would do, sized simply and not searched */
-      readonly besides: readonly Assembly[];
+      /** what else would do, stored otherwise */
+      readonly besides: readonly Vented[];
       /** how surely it does, and what to confirm */
       readonly surety: Surety;
       /** the designs that stand next in line by points */
@@ -86,7 +86,7 @@ export const choiceFor = (p: Proposal, catalogue: Catalogue): Choice =>
 
 /** What this version does not weigh, said wherever it recommends. */
 export const NOT_JUDGED = [
-  'vented tanks and dispensers beyond a simple sizing',
+  'a dispenser beyond what it is filled with and how it is heated',
   'softening for the whole house',
   'anything a pocket meter cannot see: lead, arsenic, fluoride, PFAS, microbes',
 ] as const;
@@ -185,7 +185,9 @@ export function decide(input: SizeInput): Decision {
     chosen,
     surety,
     alternatives: alternativesTo(chosen, working, input.catalogue, solved),
-    besides: [ventedInstead(chosen.design, site, input)].filter((a) => a !== null),
+    besides: [ventedInstead(chosen.design, site, input, assumed, chosen.score + risk(chosen.design))].filter(
+      (a) => a !== null,
+    ),
     contenders: nextInLine(chosen, working).map((design) => ({ design, risk: risk(design) })),
     risk: risk(chosen.design),
     rejected: [...rejected.values()].slice(0, 5),

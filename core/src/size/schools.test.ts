@@ -192,6 +192,7 @@ describe('when reverse osmosis is not the answer', () => {
     ['nitrate above the guideline', { nitrateMgL: 51 }],
     ['salt that is tasted', { feedTdsMgL: 1001 }],
     ['a worry carbon does not answer', { worry: 'arsenic' }],
+    ['one of several worries', { worry: 'fluoride,microbes' }],
   ] as const)('%s speaks for it whatever they asked', (_, change) => {
     expect(decide(input({ aim: 'taste', ...change })).kind).not.toBe('other-way');
   });

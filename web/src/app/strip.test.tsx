@@ -1,6 +1,6 @@
 import { MantineProvider } from '@mantine/core';
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
-import { act, cleanup, render, renderHook, screen, waitFor } from '@testing-library/react';
+import { act, cleanup, fireEvent, render, renderHook, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { Provider } from 'react-redux';
 import { makeStore } from '../data/store.ts';
@@ -10,7 +10,10 @@ import { useDraft } from '../ui/useDraft.ts';
 import { happened, JOB, WHO } from '../testing/jobContext.tsx';
 import { serve } from '../testing/serve.ts';
 import { isTyping } from '../ui/isTyping.ts';
+import { rules } from '@katharos/core/testing';
+import { renderIn } from '../testing/renderIn.tsx';
 import { PersonDialog } from './PersonDialog.tsx';
+import { Shell } from './Shell.tsx';
 import { SendState } from './SendState.tsx';
 
 const entry = factEntry(happened({ kind: 'note', text: 'seen' }));
@@ -138,5 +141,33 @@ describe('keys', () => {
     document.body.dispatchEvent(new KeyboardEvent('keydown', { key: '1', ctrlKey: true, bubbles: true }));
     window.removeEventListener('keydown', listen);
     expect(seen).toEqual([true, false, true]);
+  });
+});
+
+describe('the strip on a phone', () => {
+  const wide = window.matchMedia.bind(window);
+  afterEach(() => {
+    window.matchMedia = wide;
+  });
+  test('reaches every page of the firm, who works, light and help', async () => {
+    window.matchMedia = (query) => Object.assign(wide(query), { matches: query.includes('max-width: 760px') });
+    const OTHER = '5f0c4b1e-7777-4777-a777-000000000009';
+    const people = [{ id: WHO, name: 'Imra Tole' }, { id: OTHER, name: 'Odo Finch' }]; // prettier-ignore
+    serve({
+      'GET shelf': () => ({ json: { parts: [], partVersions: {}, rules, rulesVersion: 0, people, instruments: [] } }),
+    });
+    const { store } = renderIn(<Shell />, WHO);
+    await waitFor(() => {
+      expect(JSON.stringify(store.getState())).toContain('Odo Finch');
+    });
+    await userEvent.click(screen.getByRole('button', { name: 'Pages, who works, help' }));
+    // without a layout the menu counts as out of sight
+    const items = await screen.findAllByRole('menuitem', { hidden: true });
+    const item = (name: string): HTMLElement => items.find((i) => i.textContent === name) ?? document.body;
+    const names = items.map((i) => i.textContent);
+    expect(names).toEqual(expect.arrayContaining(['Rounds', 'Shelf', 'House rules', 'Instruments', 'Help and keys']));
+    expect(item('House rules').getAttribute('href')).toBe('/rules');
+    fireEvent.click(item('Odo Finch'));
+    expect(store.getState().session.personId).toBe(OTHER);
   });
 });

@@ -12,6 +12,7 @@ import {
   seasonsOf,
   siteFrom,
   studyDesign,
+  softeningFor,
   turnsOf,
   viewOf,
   viewSystem,
@@ -79,6 +80,7 @@ export const core = {
   study: (key: string, known: Known, errors: Errors, design: Design, contenders: readonly Contender[], risk: number) =>
     studyDesign(inputOf(key, known, errors), design, contenders, risk),
   turns: (key: string, known: Known, design: Design | null) => turnsOf(inputOf(key, known), design),
+  softening: (key: string, known: Known, design: Design) => softeningFor(inputOf(key, known), design),
   remedies: (key: string, known: Known, errors: Errors, because: readonly FailureCode[]) =>
     remediesFor(inputOf(key, known, errors), because),
   provisional: (key: string, known: Known, errors: Errors) => provisionalFor(inputOf(key, known, errors)),

@@ -11,6 +11,7 @@ type Lane = 'first' | 'slow';
 const SLOW: ReadonlySet<keyof Questions> = new Set([
   'study',
   'turns',
+  'softening',
   'bands',
   'day',
   'seasons',

@@ -88,6 +88,9 @@ describe('a referral', () => {
     const d = decide(input({ ...well, worry: 'lead' }));
     if (d.kind !== 'referral') throw new Error(d.kind);
     expect(d.wanted.join(' ')).toMatch(/E\. coli.*nitrate.*lead, which they fear/);
+    const both = decide(input({ ...well, worry: 'lead,pfas' }));
+    if (both.kind !== 'referral') throw new Error(both.kind);
+    expect(both.wanted.slice(-2)).toEqual(['lead, which they fear', 'PFAS, which they fear']);
     const mains = decide(input({ ironMgL: 9 }));
     if (mains.kind !== 'referral') throw new Error(mains.kind);
     expect(mains.wanted.join(' ')).not.toContain('E. coli');

@@ -74,11 +74,18 @@ export interface Failure {
 /** Depth a further housing takes behind the frame. */
 const FURTHER_ELEMENT_MM = 70;
 
-/** Room that frame, tank and what stands beside them take, with what is needed to get cartridges out, mm; null where the shelf does not say. */
-export function standsIn(design: Design, catalogue: Catalogue): CupboardSize | null {
+/**
+ * Room that frame, tank and what stands beside them take, with what is needed to get cartridges out, mm; null where the shelf does not say.
+ * @param store what stands in its tank's place
+ */
+export function standsIn(
+  design: Design,
+  catalogue: Catalogue,
+  store = findPart(catalogue, design.tankId),
+): CupboardSize | null {
   const frame = partsOf(catalogue, 'frame')[0];
   const none = { widthMm: 0, depthMm: 0, heightMm: 0 };
-  const tank = design.tankId === null ? none : partOf(catalogue, 'tank', design.tankId).size;
+  const tank = store ? store.size : none;
   if (!frame?.size || !tank) return null;
   const beside = [design.pumpId, design.permeatePumpId, design.lampId, design.deliveryPumpId];
   const pump = beside.reduce((sum, id) => sum + (findPart(catalogue, id)?.size?.widthMm ?? 0), 0);
@@ -92,9 +99,9 @@ export function standsIn(design: Design, catalogue: Catalogue): CupboardSize | n
 }
 
 /** Whether all of it stands side by side in the cupboard; null says that it does or that nobody measured. */
-export function roomFailure(design: Design, catalogue: Catalogue, site: Site): Failure | null {
+export function roomFailure(design: Design, catalogue: Catalogue, site: Site, store?: Part): Failure | null {
   const c = site.cupboard;
-  const takes = c && standsIn(design, catalogue);
+  const takes = c && standsIn(design, catalogue, store);
   if (!takes) return null;
   const { widthMm: width, heightMm: height, depthMm: depth } = takes;
   const short =

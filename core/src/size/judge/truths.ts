@@ -225,11 +225,11 @@ function siteWith(input: SizeInput, site: Site, read: Partial<Record<FieldKey, n
 export function plantIn(t: Truth, design: Design, catalogue: Catalogue, season: Season): InHouse {
   const plant = designInHouse(design, catalogue, t.site, season, t.parts.load);
   const tank = plant.tank && { ...plant.tank, airChargeBar: plant.tank.airChargeBar * t.parts.tankCharge };
-  return { ...plant, tank, train: trainIn(t, plant.train) };
+  return { ...plant, tank, train: trainAsIs(t, plant.train) };
 }
 
 /** A train with its parts as they are. */
-function trainIn({ parts }: Truth, train: Train): Train {
+export function trainAsIs({ parts }: Truth, train: Train): Train {
   const p = train.permeability;
   const salt =
     p.saltActivationK === USUAL_SALT_ACTIVATION_K ? p.saltActivationK + parts.saltActivationK : p.saltActivationK;

@@ -1,4 +1,4 @@
-import { gaugeField, type FieldKey } from '../../gauge/fields.ts';
+import { choiceWords, gaugeField, type FieldKey } from '../../gauge/fields.ts';
 import { siteFrom, type Site } from '../../gauge/site.ts';
 import { designDifferences, sameDesign, sameKind, type Design } from '../../system/design.ts';
 import { formatReading } from '../../quantity/format.ts';
@@ -88,7 +88,5 @@ const equalPlace = (a: Design, b: Design, k: keyof Design): boolean => JSON.stri
 
 function answerWords(field: FieldKey, answer: string | number): string {
   const f = gaugeField(field);
-  return f.type === 'choice'
-    ? (f.options[String(answer)] ?? String(answer))
-    : `${formatReading(Number(answer))} ${f.unit}`;
+  return f.type === 'choice' ? choiceWords(f, answer) : `${formatReading(Number(answer))} ${f.unit}`;
 }

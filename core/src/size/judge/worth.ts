@@ -18,7 +18,7 @@ export const SURE = 0.9;
 /** Points besides for each share it falls short of that: a surer design is put in unless it costs far more. */
 const UNSURE = 400;
 /** Draws a design is weighed by, and those of a shortlist that are drawn. */
-const DRAWS = 40;
+export const DRAWS = 40;
 const SHORTLIST = 7;
 /** Where none of the shortlist does surely: how many more are drawn, and from how many points further. */
 const SURER = 6;
@@ -36,7 +36,7 @@ export interface Weighed {
 }
 
 /** Points for what a design may not do. @param holds share of the draws in which it does */
-const riskOf = (holds: number): number => LOSS * (1 - holds) + UNSURE * max(0, SURE - holds);
+export const riskOf = (holds: number): number => LOSS * (1 - holds) + UNSURE * max(0, SURE - holds);
 
 /** Spread of a house's figures over the truths: shares as standard deviations of their logarithms, the cold in °C. */
 interface Spread {

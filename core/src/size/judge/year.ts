@@ -1,5 +1,5 @@
 import { feedWaterAt, type Site } from '../../gauge/site.ts';
-import { reopenShare, type FeedWater, type Train } from '../../hydraulics/train.ts';
+import { reopenShare, solveTrain, type FeedWater, type Train } from '../../hydraulics/train.ts';
 import { drawsOfDay, type Draw } from '../../demand/draws.ts';
 import { seeded } from '../../demand/random.ts';
 import { lifeLitres, throughputLDay } from '../../system/wear.ts';
@@ -15,7 +15,7 @@ import { runDirect } from '../../run/openTap.ts';
 import { simulateDirect } from '../../run/simulateDirect.ts';
 import { monthsOf } from '../../run/months.ts';
 import { sampleDays, type Sampled } from '../../run/sample.ts';
-import { monthTable, standingBeside, together, type Lived } from '../../run/simulate.ts';
+import { monthTable, standingBeside, together, ventedTable, type Lived } from '../../run/simulate.ts';
 
 const { max, min } = Math;
 
@@ -173,6 +173,32 @@ export function directYear(
     three((l) => l.tdsMgL),
     three((l) => l.runMinutes / l.drunkL),
   );
+}
+
+/** The same for a vented tank, refilled by its float against nothing. @throws RangeError for a plant without one */
+export function ventedYear(
+  design: Design,
+  catalogue: Catalogue,
+  site: Site,
+  rules: HouseRules,
+  plant: InHouse,
+): YearFigures {
+  const { vented, train } = plant;
+  if (!vented) throw new RangeError('a year with a vented tank wants one');
+  const cold = min(site.coldestC, site.warmestC);
+  const temperaturesC = [cold, (cold + site.warmestC) / 2, site.warmestC] as const;
+  const lived = (t: number): PerLitre => {
+    const water = feedWaterAt(site, t);
+    const working = solveTrain(train, water, 0, undefined, FINE_MAP.slices);
+    const map = { closeBar: 0, pressuresBar: [0], points: [working] };
+    const standing = standingBeside(map, train, water, plant.holdUp);
+    return perLitreLived(
+      sampleDays(ventedTable(working.out, vented, SAMPLE_DAYS, standing), 0, daysOf(site), LEAD_DAYS),
+    );
+  };
+  const [a, b, c] = temperaturesC.map(lived);
+  const three = (k: 0 | 1 | 2): [number, number, number] => [a?.[k] ?? 0, b?.[k] ?? 0, c?.[k] ?? 0];
+  return sumYear(design, catalogue, site, rules, temperaturesC, three(0), three(1), three(2));
 }
 
 /** Twelve months by parabolas through three temperatures, and what they cost. */

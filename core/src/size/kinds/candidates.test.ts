@@ -149,6 +149,7 @@ describe('the search', () => {
       const here = siteOf(change);
       const found = searchDesigns({ known, catalogue: small, rules }, here);
       const settled = settle(small, here, rules).design;
+      const open = settle(small, here, rules, true, 'open-tap').design;
       let least = Infinity;
       for (const pumpId of [null, 'pump-small', 'pump-large', 'pump-open'])
         for (const permeatePumpId of pumpId === null ? [null, 'permeate-pump'] : [null])
@@ -160,9 +161,10 @@ describe('the search', () => {
                   const pump = partsOf(small, 'pump').find((p) => p.id === pumpId);
                   if ((e.madeFor ?? use) !== use || (pump?.madeFor ?? use) !== use) continue;
                   if (tankId === null && permeatePumpId !== null) continue;
+                  if (tankId === null && pumpId === null && e.madeFor === 'open-tap') continue;
                   const tubeId = tankId === null ? 'tube-10' : settled.tubeId;
                   const parts = { pumpId, permeatePumpId, elementCount, elementId: e.id, restrictorId: r.id, tankId };
-                  const design = { ...settled, ...parts, tubeId, deliveryPumpId: null };
+                  const design = { ...(tankId === null ? open : settled), ...parts, tubeId, deliveryPumpId: null };
                   const shared = tankId === null ? undefined : sharedOf(design, small, here, COARSE_MAP);
                   const one = evaluateCoarsely(design, small, here, rules, shared);
                   if (one.failures.length === 0) least = Math.min(least, one.score);

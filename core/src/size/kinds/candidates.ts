@@ -51,6 +51,15 @@ function least<T extends { id: string }>(parts: readonly T[], by: (p: T) => numb
   return [...parts].sort((a, b) => by(a) - by(b) || a.id.localeCompare(b.id))[0];
 }
 
+/** What a part may be made for alone: a tank's slow refill, or a tap that is fed as it is drawn. */
+type Use = 'tank' | 'open-tap';
+
+/** Parts for a use: those made for it alone where there are any, else those made for neither. */
+function madeFor<T extends { readonly madeFor?: Use | undefined }>(parts: readonly T[], use: Use): T[] {
+  const own = parts.filter((p) => p.madeFor === use);
+  return own.length > 0 ? own : parts.filter((p) => p.madeFor === undefined);
+}
+
 function needed<T>(part: T | undefined, kind: PartKind): T {
   if (part === undefined) throw new RangeError(`the catalogue has no ${kind}`);
   return part;
@@ -128,7 +137,13 @@ export interface EntryAndTap {
  * @param site highest pressure in bar, tap's tube in m; @param highestKnown false where that pressure is a guess
  * @throws RangeError where the catalogue lacks one of them
  */
-export function entryAndTap(catalogue: Catalogue, site: Site, rules: HouseRules, highestKnown = true): EntryAndTap {
+export function entryAndTap(
+  catalogue: Catalogue,
+  site: Site,
+  rules: HouseRules,
+  highestKnown = true,
+  use: Use = 'tank',
+): EntryAndTap {
   const weak = weakestPart(catalogue);
   const lineBar = Math.min(rules.limiterAboveBar, weak.maxPressureBar);
   // a guess does not put a valve in: it asks for the reading
@@ -144,7 +159,7 @@ export function entryAndTap(catalogue: Catalogue, site: Site, rules: HouseRules,
     needed(least(parts, by), kind);
   return {
     limiter,
-    sediment: pick(partsOf(catalogue, 'sediment'), (p) => p.barPerLMin, 'sediment'),
+    sediment: pick(madeFor(partsOf(catalogue, 'sediment'), use), (p) => p.barPerLMin, 'sediment'),
     feed: pick(
       partsOf(catalogue, 'feed').filter((p) => p.way === rules.feedConnection),
       () => 0,
@@ -165,8 +180,14 @@ export function entryAndTap(catalogue: Catalogue, site: Site, rules: HouseRules,
 }
 
 /** What does not need a search: limiting valve, iron cartridge, carbon, minerals, lamp, tap, feed, fridge. */
-export function settle(catalogue: Catalogue, site: Site, rules: HouseRules, highestKnown = true): Settled {
-  const { limiter, sediment, feed, tap, tube, reasons: entry } = entryAndTap(catalogue, site, rules, highestKnown);
+export function settle(
+  catalogue: Catalogue,
+  site: Site,
+  rules: HouseRules,
+  highestKnown = true,
+  use: Use = 'tank',
+): Settled {
+  const { limiter, sediment, feed, tap, tube, reasons: entry } = entryAndTap(catalogue, site, rules, highestKnown, use);
   const reasons: string[] = [...entry];
   const metal = site.metalAfter === 'copper' || site.metalAfter === 'brass' || site.metalAfter === 'unknown';
   const minerals = partsOf(catalogue, 'mineral');
@@ -187,7 +208,10 @@ export function settle(catalogue: Catalogue, site: Site, rules: HouseRules, high
   // the carbon that needs the least contact for what it must hold, and of those the larger bed
   const block = needed(
     least(
-      partsOf(catalogue, 'carbon').filter((p) => p.holds === agent),
+      madeFor(
+        partsOf(catalogue, 'carbon').filter((p) => p.holds === agent),
+        use,
+      ),
       (p) => WANTED_CONTACT_S[agent][bedOf(p).kind] - bedOf(p).bedVolumeL,
     ),
     'carbon',

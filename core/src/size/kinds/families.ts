@@ -91,6 +91,7 @@ export interface Core {
 function coresOf(input: SizeInput, site: Site, passes: (d: Design) => boolean): Core[] {
   const { catalogue, rules } = input;
   const settled = settle(catalogue, site, rules, highestIsKnown(input.known)).design;
+  const open = settle(catalogue, site, rules, highestIsKnown(input.known), 'open-tap').design;
   const tanks = byId(partsOf(catalogue, 'tank'));
   // what feeds an open tap runs fast: the widest tube there is
   const wide = byId(partsOf(catalogue, 'tube')).reduce((a, b) => (b.boreMm > a.boreMm ? b : a));
@@ -100,13 +101,15 @@ function coresOf(input: SizeInput, site: Site, passes: (d: Design) => boolean): 
       byId(partsOf(catalogue, 'element')).map((element): Core => {
         const madeForBoth = (use: 'tank' | 'open-tap'): boolean =>
           (element.madeFor ?? use) === use && (pump?.madeFor ?? use) === use;
+        // a permeate pump keeps a tank's push off, and without a tank there is none; what is made for an open tap rinses itself
+        // after each draw, and without power it cannot
+        const runsOpen = drive.permeatePumpId === null && (drive.pumpId !== null || element.madeFor !== 'open-tap');
         // none of the early reasons knows the restrictor
         const base = { ...settled, ...drive, elementId: element.id, elementCount, restrictorId: '', tankId: null };
-        const tankless = { ...base, tubeId: wide.id };
+        const tankless = { ...base, sedimentId: open.sedimentId, carbonIds: open.carbonIds, tubeId: wide.id };
         return {
           fitting: madeForBoth('tank') ? tanks.map((t) => ({ ...base, tankId: t.id })).filter(passes) : [],
-          // a permeate pump keeps a tank's push off: without a tank there is none
-          direct: drive.permeatePumpId === null && madeForBoth('open-tap') && passes(tankless) ? tankless : null,
+          direct: runsOpen && madeForBoth('open-tap') && passes(tankless) ? tankless : null,
         };
       }),
     );

@@ -24,13 +24,14 @@ export const NITRATE_GUIDELINE_MGL = 50;
 const TASTED_TDS_MGL = 1000;
 /** Reasons for reverse osmosis that stand whatever they asked for. */
 function reasonsForIt(site: Site): string[] {
+  const notByCarbon = site.worries.filter((w) => ['lead', 'arsenic', 'nitrate', 'fluoride'].includes(w));
   return [
     ...(site.nitrateMgL > NITRATE_GUIDELINE_MGL
       ? [`nitrate at ${formatNumber(site.nitrateMgL, 2)} mg/L is above the guideline of 50`]
       : []),
     ...(site.tdsMgL > TASTED_TDS_MGL ? [`at ${formatNumber(site.tdsMgL, 3)} mg/L most people taste the salt`] : []),
-    ...(['lead', 'arsenic', 'nitrate', 'fluoride'].includes(site.worry)
-      ? [`they worry about ${site.worry}, which carbon does not surely hold`]
+    ...(notByCarbon.length > 0
+      ? [`they worry about ${notByCarbon.join(' and ')}, which carbon does not surely hold`]
       : []),
   ];
 }

@@ -1,5 +1,5 @@
 import { isPrivate } from '../../gauge/doubts.ts';
-import type { Known } from '../../gauge/fields.ts';
+import { choiceWords, GAUGE_FIELDS, type Known } from '../../gauge/fields.ts';
 import type { Site } from '../../gauge/site.ts';
 import { formatNumber } from '../../quantity/format.ts';
 import { partsOf, type Catalogue } from '../../parts/catalogue.ts';
@@ -46,7 +46,7 @@ export function referralReasons(site: Site, catalogue: Catalogue): string[] {
 }
 
 /** Figures a laboratory is asked for before a water is sized, by where it comes from and what the household fears. */
-export function wantedFigures(site: Pick<Site, 'source' | 'worry'>): string[] {
+export function wantedFigures(site: Pick<Site, 'source' | 'worries'>): string[] {
   const always = [
     'hardness, alkalinity (acid capacity to pH 4.3), pH, conductivity or TDS, silica',
     'iron, manganese, turbidity',
@@ -56,7 +56,9 @@ export function wantedFigures(site: Pick<Site, 'source' | 'worry'>): string[] {
     'nitrate, nitrite, ammonium',
     'arsenic, lead, fluoride, uranium; pesticides and solvents as the district’s office names them',
   ];
-  const feared = site.worry === 'none' || site.worry === 'microbes' ? [] : [`${site.worry}, which they fear`];
+  const feared = site.worries
+    .filter((w) => w !== 'microbes')
+    .map((w) => `${choiceWords(GAUGE_FIELDS.worry, w)}, which they fear`);
   return [...(isPrivate(site.source) ? ofPrivate : []), ...always, ...feared];
 }
 

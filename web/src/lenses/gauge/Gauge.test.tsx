@@ -355,3 +355,28 @@ describe('a meter that answers over the wire', () => {
     expect(screen.getByText(/pen A does not answer/)).toBeTruthy();
   });
 });
+
+describe('several worries', () => {
+  const worried = (value: string) => happened({ kind: 'reading', field: 'worry', value, typed: value }, 6);
+  const press = async (name: string, facts: Parameters<typeof jobOf>[0]) => {
+    const job = jobOf(facts, false);
+    show(<Gauge />, job);
+    await userEvent.click(within(screen.getByRole('group', { name: 'Worried about' })).getByLabelText(name));
+    return job.added;
+  };
+  test('are named one after the other', async () => {
+    expect(await press('nitrate', [...readings(), worried('lead')])).toMatchObject([
+      { field: 'worry', value: 'lead,nitrate', typed: 'lead, nitrate' },
+    ]);
+  });
+  test('end with “nothing in particular”, and that ends with a worry', async () => {
+    expect(await press('nothing in particular', [...readings(), worried('lead,nitrate')])).toMatchObject([
+      { value: 'none' },
+    ]);
+    cleanup();
+    expect(await press('PFAS', [...readings(), worried('none')])).toMatchObject([{ value: 'pfas' }]);
+  });
+  test('the last one taken back leaves it unasked', async () => {
+    expect(await press('lead', [...readings(), worried('lead')])).toMatchObject([{ value: null }]);
+  });
+});

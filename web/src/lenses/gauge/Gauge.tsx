@@ -1,4 +1,5 @@
 import {
+  choiceWords,
   canRead,
   FIELD_KEYS,
   gaugeField,
@@ -300,7 +301,7 @@ function Folded({
     const fact = record.readings[k];
     const f = gaugeField(k);
     if (!fact) return [];
-    return [`${f.label} ${f.type === 'choice' ? (f.options[String(fact.value)] ?? fact.typed) : fact.typed}`];
+    return [`${f.label} ${f.type === 'choice' && fact.value !== null ? choiceWords(f, fact.value) : fact.typed}`];
   });
   const with_ = group === 'household' ? ', and their day' : group === 'place' ? ', and the cupboard drawn' : '';
   return (

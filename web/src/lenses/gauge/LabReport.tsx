@@ -1,4 +1,5 @@
 import {
+  choiceWords,
   FIELD_KEYS,
   formatReading,
   gaugeField,
@@ -236,7 +237,7 @@ function Preview({
                   {v.value === null || !f
                     ? ''
                     : f.type === 'choice'
-                      ? f.options[String(v.value)]
+                      ? choiceWords(f, v.value)
                       : `${v.below ? 'below ' : ''}${String(Number(Number(v.value).toPrecision(4)))}`}
                 </td>
                 <td className="lab-fault">{v.fault}</td>

@@ -15,6 +15,7 @@ import type { JobContext } from '../../job/useJob.ts';
 import { tried } from '../../data/session.ts';
 import { QuantityField } from '../../ui/QuantityField.tsx';
 import { fieldId, shortDate } from './fieldWords.ts';
+import { SeveralChoices } from './SeveralChoices.tsx';
 import { ReadingHistory } from './ReadingHistory.tsx';
 import { Receive } from './Receive.tsx';
 
@@ -107,7 +108,15 @@ export const Reading = memo(function Reading(p: ReadingProps): ReactElement {
       data-doubt={doubt === undefined ? 'none' : p.weight}
       data-assumed={fact === undefined && p.assumed !== undefined}
     >
-      {f.type === 'choice' ? (
+      {f.type === 'choice' && f.severalOr !== undefined ? (
+        <SeveralChoices
+          field={field}
+          of={f}
+          value={typeof fact?.value === 'string' ? fact.value : null}
+          description={who}
+          onTake={take}
+        />
+      ) : f.type === 'choice' ? (
         <NativeSelect
           id={fieldId(field)}
           label={f.label}

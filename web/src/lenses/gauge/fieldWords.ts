@@ -1,5 +1,6 @@
 import dayjs from 'dayjs';
 import {
+  choiceWords,
   choiceOf,
   formatReading,
   gaugeField,
@@ -47,7 +48,7 @@ export function fieldVisible(key: FieldKey, known: Known): boolean {
 /** An assumed value with its unit, or its option's name. */
 export function assumedWords(a: Assumed): string {
   const f = gaugeField(a.field);
-  if (f.type === 'choice') return f.options[String(a.value)] ?? String(a.value);
+  if (f.type === 'choice') return choiceWords(f, a.value);
   if (a.field === 'runningFlowLMin') return '15 mm pipe';
   return `${formatReading(Number(a.value))} ${shownUnit(f.kind)}`.trim();
 }

@@ -1,4 +1,5 @@
 import {
+  choiceWords,
   isAsked,
   shownUnit,
   formatReading,
@@ -92,9 +93,7 @@ export function KnownValues(): ReactElement {
 function wordsOf(key: FieldKey, value: number | string | null): string {
   if (value === null) return 'nothing';
   const f = gaugeField(key);
-  return f.type === 'choice'
-    ? (f.options[String(value)] ?? String(value))
-    : `${formatReading(Number(value), 4)} ${shownUnit(f.kind)}`.trim();
+  return f.type === 'choice' ? choiceWords(f, value) : `${formatReading(Number(value), 4)} ${shownUnit(f.kind)}`.trim();
 }
 
 /** A choice without its explanation, which Gauge gives: the column is narrow. */
@@ -112,7 +111,11 @@ function Value({ field, value, tried }: { field: FieldKey; value: number | strin
         aria-label={`${f.label}, tried`}
         className="known-choice"
         value={String(value)}
-        data={Object.entries(f.options).map(([v, label]) => ({ value: v, label: inShort(label) }))}
+        data={[
+          ...Object.entries(f.options).map(([v, label]) => ({ value: v, label: inShort(label) })),
+          // several chosen at once stand as one
+          ...(Object.hasOwn(f.options, String(value)) ? [] : [{ value: String(value), label: choiceWords(f, value) }]),
+        ]}
         onChange={(e) => {
           const v = e.currentTarget.value;
           scrub(field, v === record.known[field] ? null : v);

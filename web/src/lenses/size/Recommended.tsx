@@ -18,6 +18,7 @@ import { Alternatives } from './Alternatives.tsx';
 import { Approve, TakeOther } from './Approve.tsx';
 import { beyondEach, FlipScale } from './FlipScale.tsx';
 import { OpenQuestions } from './OpenQuestions.tsx';
+import { Softening } from './Softening.tsx';
 import { ApprovedWhen, Differences, PrintForHousehold, useSince } from './Standing.tsx';
 import { TrialBanner } from './TrialBanner.tsx';
 
@@ -87,6 +88,7 @@ export function Recommended({ decision: d }: { decision: Recommendation }): Reac
               {fault ? 'The charts did not come. Load the page again once there is signal.' : 'Drawing.'}
             </p>
           ))}
+        <Softening design={design} />
         <Alternatives
           decision={d}
           onTake={(other) => {
@@ -123,7 +125,7 @@ export function Recommended({ decision: d }: { decision: Recommendation }): Reac
   );
 }
 
-/** What else would do, sized simply: told with what speaks for and against it, and taken with a reason. */
+/** What else would do, stored otherwise: told with what speaks for and against it, and taken with a reason. */
 function Besides({
   decision,
   onTake,
@@ -134,7 +136,7 @@ function Besides({
   if (decision.besides.length === 0) return null;
   return (
     <section className="besides">
-      <h2 className="zone-title">Stored otherwise, sized simply</h2>
+      <h2 className="zone-title">Stored otherwise</h2>
       {decision.besides.map((a) => (
         <div key={a.sentence}>
           <p>

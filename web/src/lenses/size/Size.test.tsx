@@ -36,7 +36,7 @@ describe('sizing on the page', () => {
     expect(screen.getByText(job.decision.value?.sentence ?? '')).toBeTruthy();
     expect(screen.getByText(/A permeate pump, driven by the drain’s own water/)).toBeTruthy();
     expect(screen.getAllByRole('button', { name: /^Take this/ }).length).toBeGreaterThanOrEqual(2);
-    expect(screen.getByText(/vented tanks and dispensers/)).toBeTruthy();
+    expect(screen.getByText(/softening for the whole house/)).toBeTruthy();
     expect(screen.getByText('Nothing is approved yet: the Line shows the proposal.')).toBeTruthy();
   });
   test('the others stand side by side; caring for one thing most tries another order', async () => {

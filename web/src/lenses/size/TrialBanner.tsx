@@ -1,4 +1,5 @@
 import {
+  choiceWords,
   formatMinutes,
   formatNumber,
   gaugeField,
@@ -18,9 +19,7 @@ import { isTyping } from '../../ui/isTyping.ts';
 const words = (key: FieldKey, value: number | string | undefined): string => {
   const f = gaugeField(key);
   if (value === undefined) return 'nothing';
-  return f.type === 'choice'
-    ? (f.options[String(value)] ?? String(value))
-    : `${formatReading(Number(value), 4)} ${baseUnit(f.kind)}`.trim();
+  return f.type === 'choice' ? choiceWords(f, value) : `${formatReading(Number(value), 4)} ${baseUnit(f.kind)}`.trim();
 };
 
 const chosenOf = (d: Decision | undefined): Evaluation | null => (d?.kind === 'recommendation' ? d.chosen : null);
