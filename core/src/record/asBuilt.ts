@@ -2,6 +2,7 @@ import { commissionedAt } from '../flush/schedule.ts';
 import { lifeAt, lifeSpans, type Life, type LifeSpan } from '../keep/life.ts';
 import { asPlaced } from '../plumb/places.ts';
 import type { System } from '../system/system.ts';
+import { standingIn, type StandingDesign } from '../size/kinds/candidates.ts';
 import type { Fact } from '../facts/facts.ts';
 import { readJob, visitMs, type JobRecord } from '../facts/record.ts';
 import { judgedSite, type DesignVersion } from './version.ts';
@@ -77,6 +78,12 @@ export function asBuilt(versions: readonly DesignVersion[], facts: readonly Fact
     startedMs,
     inService: began.at(-1) !== null && began.at(-1) !== undefined,
   };
+}
+
+/** What stands approved, for a decision to keep; null where nothing does, or no search would put it together. */
+export function standingAmong(versions: readonly DesignVersion[], facts: readonly Fact[]): StandingDesign | null {
+  const built = asBuilt(versions, facts);
+  return built && standingIn(built.system);
 }
 
 /** What everything that wears in a system as built lives by, at its own house's use. */

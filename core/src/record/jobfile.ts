@@ -9,6 +9,8 @@ import type { Unreadable } from './lift.ts';
 import { openJobDocuments } from './open.ts';
 import { readJob } from '../facts/record.ts';
 import { text } from '../facts/text.ts';
+import type { StandingDesign } from '../size/kinds/candidates.ts';
+import { standingAmong } from './asBuilt.ts';
 import { DesignVersionSchema, type DesignVersion } from './version.ts';
 
 const HandReadings = z
@@ -122,6 +124,8 @@ export interface OpenedJob {
   /** named by hand; null leaves it to the approved one, or to the search */
   readonly design: Design | null;
   readonly approved: DesignVersion | null;
+  /** what of the approved system a search would have chosen */
+  readonly standing: StandingDesign | null;
   /** named by hand, or the last proof's */
   readonly proof: ProofReadings | null;
 }
@@ -137,6 +141,7 @@ export function openJob(any: AnyJobFile, at: { readonly catalogue: Catalogue; re
     rules: file.rules ?? at.rules,
     design: file.design ?? null,
     approved: file.designs.at(-1) ?? null,
+    standing: standingAmong(file.designs, file.facts),
     proof: (file.proof as ProofReadings | undefined) ?? (last ? plainReadings(last.readings) : null),
   };
 }

@@ -14,6 +14,7 @@ import { reasonsFor, titleOf } from './explain/reasons.ts';
 import { referralReasons, wantedFigures } from './kinds/referral.ts';
 import { ventedInstead, type Vented } from './kinds/vented.ts';
 import { searchDesigns, type Search } from './search/search.ts';
+import { moneyOf, weightsOf } from './judge/weights.ts';
 import { settledBy, SURE, weigh, type Weighed } from './judge/worth.ts';
 
 export type Decision =
@@ -100,6 +101,8 @@ export interface Choosing {
   readonly safety: readonly Doubt[];
   readonly search: Search;
   readonly weighed: readonly Weighed[];
+  /** what would be chosen if nothing were approved already; null where it is the same */
+  readonly instead: Weighed | null;
 }
 
 /**
@@ -132,9 +135,9 @@ export function chooseFor(
   const other = otherWay(site, input, assumed, safety);
   if (other) return other;
   const search = searchDesigns(input, site, say === 'why-not');
-  const { order, weighed } = weigh(search, input, site, assumed);
+  const { order, weighed, instead } = weigh(search, input, site, assumed);
   const chosen = firstThatDoes(order, input, site);
-  if (chosen) return { kind: 'chosen', chosen, site, assumed, safety, search, weighed };
+  if (chosen) return { kind: 'chosen', chosen, site, assumed, safety, search, weighed, instead };
   const { failed, early } = search;
   const reasons = new Map<FailureCode, string>(early);
   for (const f of failed) for (const r of f.failures) if (!reasons.has(r.code)) reasons.set(r.code, r.text);
@@ -165,7 +168,7 @@ function firstThatDoes(order: readonly Evaluation[], input: SizeInput, site: Sit
 export function decide(input: SizeInput): Decision {
   const choice = chooseFor(input);
   if (choice.kind !== 'chosen') return choice;
-  const { chosen, site, assumed, safety, search, weighed } = choice;
+  const { chosen, site, assumed, safety, search, weighed, instead } = choice;
   const { working, failed, early } = search;
   const rejected = new Map<FailureCode, string>(early);
   for (const f of failed) {
@@ -181,7 +184,11 @@ export function decide(input: SizeInput): Decision {
   return {
     kind: 'recommendation',
     sentence: titleOf(chosen, site, input.catalogue),
-    reasons: [...reasonsFor(chosen, site, input, working), suretyWords(surety)],
+    reasons: [
+      ...reasonsFor(chosen, site, input, working),
+      suretyWords(surety),
+      ...keptWords(weighed[0], instead, input),
+    ],
     chosen,
     surety,
     alternatives: alternativesTo(chosen, working, input.catalogue, solved),
@@ -195,6 +202,19 @@ export function decide(input: SizeInput): Decision {
     assumed,
     safety,
   };
+}
+
+/** Why what is approved is kept though another would be chosen now. */
+function keptWords(kept: Weighed | undefined, instead: Weighed | null, { catalogue, rules }: SizeInput): string[] {
+  if (!kept || !instead) return [];
+  const points = kept.worth - instead.worth;
+  const than =
+    points > 0
+      ? `worth ${formatNumber(moneyOf(points, weightsOf(rules)), 2)} a year more by the house rules`
+      : 'no better by the house rules';
+  return [
+    `Kept as it stands: ${designInWords(instead.evaluation.design, catalogue)} would be ${than}, within the band in which two are as good.`,
+  ];
 }
 
 /** How surely a design does, and what reading would make it surer. */

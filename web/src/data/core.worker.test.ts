@@ -26,7 +26,7 @@ describe('what is decided before the page has come', () => {
   const { known } = readJob(facts);
   beforeAll(() => {
     worker.setShelf('1', sent(shelf), sent(rules));
-    worker.prefetchDecision(sent({ facts }), sent({ parts: shelf, rules }));
+    worker.prefetchDecision(sent({ facts, designs: [] }), sent({ parts: shelf, rules }));
   });
 
   test('is what the page would have been told, and is not worked out again', () => {

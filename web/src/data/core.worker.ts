@@ -13,6 +13,7 @@ import {
   siteFrom,
   studyDesign,
   softeningFor,
+  standingAmong,
   turnsOf,
   viewOf,
   viewSystem,
@@ -28,6 +29,7 @@ import {
   type ProofReadings,
   type Proposal,
   type SizeInput,
+  type StandingDesign,
   type System,
   type SystemResult,
 } from '@katharos/core';
@@ -54,25 +56,31 @@ const siteOf = (key: string, known: Known) => {
 };
 
 /** What was decided before the page itself had come; it holds for the same readings, parts and rules only. */
-let ahead: (Shelf & { readonly known: Known; readonly decision: Decision }) | null = null;
+let ahead:
+  (Shelf & { readonly known: Known; readonly standing: StandingDesign | null; readonly decision: Decision }) | null =
+  null;
 
 /** Everything the page asks the computation, by name; what goes in and out can be sent between threads. */
 export const core = {
   /** Decides from a job and a shelf as the server sent them, for the page that will ask it. */
   prefetchDecision: (job: unknown, shelf: unknown): void => {
-    const { facts } = job as Job;
+    const { facts, designs } = job as Job;
     const { parts: catalogue, rules } = shelf as ServerShelf;
     const { known } = readJob(facts);
-    ahead = { catalogue, rules, known, decision: decide({ known, catalogue, rules }) };
+    const standing = standingAmong(designs, facts);
+    ahead = { catalogue, rules, known, standing, decision: decide({ known, catalogue, rules, standing }) };
   },
   setShelf: (key: string, catalogue: Catalogue, rules: HouseRules): void => {
     const [oldest] = shelves.keys();
     if (shelves.size >= 3 && oldest !== undefined) shelves.delete(oldest);
     shelves.set(key, { catalogue, rules });
   },
-  decide: (key: string, known: Known): Decision => {
-    const asked = inputOf(key, known);
-    const same = ahead && equal([ahead.known, ahead.catalogue, ahead.rules], [known, asked.catalogue, asked.rules]);
+  /** @param standing what is approved already */
+  decide: (key: string, known: Known, standing: StandingDesign | null = null): Decision => {
+    const asked = { ...inputOf(key, known), standing };
+    const { catalogue, rules } = asked;
+    const same =
+      ahead && equal([ahead.known, ahead.standing, ahead.catalogue, ahead.rules], [known, standing, catalogue, rules]);
     return ahead && same ? ahead.decision : decide(asked);
   },
   glance: (key: string, known: Known, design: Design, contenders: readonly Contender[], risk: number) =>

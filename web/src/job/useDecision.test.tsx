@@ -45,7 +45,10 @@ const { chosen, contenders, risk } = first;
 const opened = async () => {
   const store = makeStore();
   const wrapper = ({ children }: { children: ReactNode }) => <Provider store={store}>{children}</Provider>;
-  const hook = renderHook(({ bar }) => useDecision('1', 'a-job', at(bar)), { initialProps: { bar: 2.4 }, wrapper });
+  const hook = renderHook(({ bar }) => useDecision('1', 'a-job', at(bar), null), {
+    initialProps: { bar: 2.4 },
+    wrapper,
+  });
   await wait(5);
   return hook;
 };

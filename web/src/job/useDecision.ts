@@ -1,4 +1,4 @@
-import type { Decision, Known } from '@katharos/core';
+import type { Decision, Known, StandingDesign } from '@katharos/core';
 import { useEffect, useState } from 'react';
 import type { Questions } from '../data/coreWorkers.ts';
 import { useAppStore } from '../data/store.ts';
@@ -20,7 +20,12 @@ const glanceArgs = (key: string, known: Known, { chosen, contenders, risk }: Rec
 ];
 
 /** Asks for what is tried before the page is drawn with it, so that the worker begins at once. */
-function useAskedEarly(key: string | null, id: string, advised: Recommendation | null): void {
+function useAskedEarly(
+  key: string | null,
+  id: string,
+  advised: Recommendation | null,
+  standing: StandingDesign | null,
+): void {
   const store = useAppStore();
   useEffect(() => {
     let last = store.getState().session.trial;
@@ -31,9 +36,9 @@ function useAskedEarly(key: string | null, id: string, advised: Recommendation |
       if (key === null || now?.jobId !== id) return;
       const known = selectKnown(store.getState(), id);
       if (advised) store.dispatch(askEarly('glance', glanceArgs(key, known, advised)));
-      else store.dispatch(askEarly('decide', [key, known]));
+      else store.dispatch(askEarly('decide', [key, known, standing]));
     });
-  }, [store, key, id, advised]);
+  }, [store, key, id, advised, standing]);
 }
 
 /** The decision, and its sentence as the hand moves: by what was advised last at once, by the whole catalogue once it rests. */
@@ -41,12 +46,13 @@ export function useDecision(
   key: string | null,
   id: string,
   known: Known,
+  standing: StandingDesign | null,
 ): { decision: Answer<Decision>; sentence: string | undefined } {
   const [advised, setAdvised] = useState<Recommendation | null>(null);
-  const decision = useCore('decide', key === null ? null : [key, known], advised ? DECIDE_REST_MS : 0);
+  const decision = useCore('decide', key === null ? null : [key, known, standing], advised ? DECIDE_REST_MS : 0);
   const d = decision.value?.kind === 'recommendation' ? decision.value : null;
   if (d !== advised) setAdvised(d);
-  useAskedEarly(key, id, advised);
+  useAskedEarly(key, id, advised, standing);
   const glance = useCore('glance', key !== null && advised && !decision.fresh ? glanceArgs(key, known, advised) : null);
   const atOnce = !decision.fresh && glance.fresh ? glance.value?.sentence : undefined;
   return { decision, sentence: atOnce ?? decision.value?.sentence };

@@ -2,6 +2,7 @@ import type { Shelf } from '@katharos/contract';
 import {
   FACT_VERSION,
   proposalOf,
+  standingIn,
   type Decision,
   type Design,
   type Fact,
@@ -126,9 +127,10 @@ export function useJobData(id: string): {
   const parts = facts?.parts;
   const rules = facts?.rules;
   const key = useMemo(() => (parts && rules ? shelfKey(parts, rules) : null), [parts, rules]);
-  const { decision, sentence } = useDecision(facts ? key : null, id, known);
+  const approvedParts = useMemo(() => built && standingIn(built.system), [built]);
+  const { decision, sentence } = useDecision(facts ? key : null, id, known, approvedParts);
   // what the readings themselves decide stays on hand while something else is tried
-  const asRead = useCore('decide', key !== null && facts && trial ? [key, facts.record.known] : null);
+  const asRead = useCore('decide', key !== null && facts && trial ? [key, facts.record.known, approvedParts] : null);
   const proposal = useMemo(() => proposalOf(decision.value), [decision.value]);
   const proposed = useCore('view', key !== null && proposal && !built ? [key, known, proposal] : null);
   const judged = built?.version.judged;

@@ -4,6 +4,7 @@ import {
   bandsOf,
   chooseFor,
   decide,
+  designInWords,
   designInHouse,
   evaluate,
   feedPressures,
@@ -21,6 +22,7 @@ import {
   type Known,
   type Part,
   type Site,
+  type StandingDesign,
 } from '../../index.ts';
 
 const input = (known: Known = house, catalogue: Catalogue = shelf) => ({ known, catalogue, rules });
@@ -190,5 +192,45 @@ describe('what is taken for a filter in a truth', () => {
     expect(partOf(shelf, 'element', usual.elementId).id).toBe(usual.elementId);
     const e: Evaluation = evaluate(usual, shelf, site, rules);
     expect(e.warmRecovery).toBeGreaterThan(e.worst.map.points[0]?.out.recovery ?? 1);
+  });
+});
+
+describe('a design that stands', () => {
+  const known = { ...house };
+  const { site, assumed } = found(known);
+  const plain = recommended(known);
+  const within = ({ design }: Evaluation): StandingDesign => {
+    const { elementId, elementCount, restrictorId, tankId, pumpId, permeatePumpId, deliveryPumpId } = design;
+    return { elementId, elementCount, restrictorId, tankId, pumpId, permeatePumpId, deliveryPumpId };
+  };
+  const { weighed } = weigh(searchDesigns(input(known), site), input(known), site, assumed);
+  const best = Math.min(...weighed.map((w) => w.worth));
+  const keeping = (standing: StandingDesign, change: Known = {}) => {
+    const d = decide({ ...input({ ...known, ...change }), standing });
+    if (d.kind !== 'recommendation') throw new Error(d.sentence);
+    return d;
+  };
+  test('is kept where another is better by no more than the band, and the page says what that one is', () => {
+    const near = weighed.find(
+      (w) => !sameDesign(w.evaluation.design, plain.chosen.design) && w.worth <= best + rules.indifference,
+    );
+    if (!near) throw new Error('nothing else stands within the band');
+    const kept = keeping(within(near.evaluation));
+    expect(kept.chosen.design).toEqual(near.evaluation.design);
+    expect(kept.reasons.at(-1)).toMatch(/^Kept as it stands: .* within the band/);
+    expect(kept.reasons.at(-1)).toContain(designInWords(plain.chosen.design, shelf));
+  });
+  test('is no reason to say anything where it is what would be chosen anyway', () => {
+    const same = keeping(within(plain.chosen));
+    expect(same.sentence).toBe(plain.sentence);
+    expect(same.reasons.join()).not.toContain('Kept as it stands');
+  });
+  test('moves when it is beaten by more than the band, and when it no longer does', () => {
+    const far = plain.contenders.map((c) => evaluate(c.design, shelf, site, rules)).find((e) => e.score > best + 10);
+    if (!far) throw new Error('nothing is far behind');
+    expect(keeping(within(far)).chosen.design).toEqual(plain.chosen.design);
+    const more: Known = { litresADay: 40 };
+    const grown = recommended({ ...known, ...more });
+    expect(keeping(within(plain.chosen), more).chosen.design).toEqual(grown.chosen.design);
   });
 });

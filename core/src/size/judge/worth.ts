@@ -2,7 +2,7 @@ import type { Assumed, Site } from '../../gauge/site.ts';
 import type { FieldKey } from '../../gauge/fields.ts';
 import { findPart, partOf, type Catalogue, type Part } from '../../parts/catalogue.ts';
 import { sameKind, type Design } from '../../system/design.ts';
-import type { SizeInput } from '../kinds/candidates.ts';
+import { isStanding, type SizeInput } from '../kinds/candidates.ts';
 import type { Evaluation } from './evaluate.ts';
 import { highestRecovery } from './failures.ts';
 import { needsOf } from './needs.ts';
@@ -140,6 +140,8 @@ export interface Weighing {
   readonly order: readonly Evaluation[];
   /** those that were drawn */
   readonly weighed: readonly Weighed[];
+  /** what would be recommended if nothing stood already; null where it is the same */
+  readonly instead: Weighed | null;
 }
 
 /**
@@ -176,11 +178,19 @@ export function weigh(
   let first = table.pick();
   // what is recommended was drawn, not only reckoned
   while (first && table.draw(first)) first = table.pick();
-  if (!first) return { order: search.working, weighed: [] };
-  const chosen = first;
-  const weighed = [chosen, ...table.all.filter((w) => w !== chosen).sort((a, b) => a.worth - b.worth)];
+  if (!first) return { order: search.working, weighed: [], instead: null };
+  const stands = table.standing(search.working, rough);
+  const chosen = stands ?? first;
+  const weighed = [
+    chosen,
+    ...table.all.filter((w) => w.evaluation !== chosen.evaluation).sort((a, b) => a.worth - b.worth),
+  ];
   const rest = search.working.filter((e) => !table.all.some((w) => w.evaluation === e));
-  return { order: [...weighed.map((w) => w.evaluation), ...rest], weighed };
+  return {
+    order: [...weighed.map((w) => w.evaluation), ...rest],
+    weighed,
+    instead: chosen.evaluation === first.evaluation ? null : first,
+  };
 }
 
 /** A design is reckoned to do without being drawn where its margins leave less than this chance that it does not. */
@@ -238,6 +248,19 @@ class Table {
     return like
       .filter((w) => w.holds >= surest - ALIKE)
       .sort((a, b) => of(b).ordinary - of(a).ordinary || of(a).price - of(b).price || a.worth - b.worth)[0];
+  }
+
+  /** What is approved already, drawn like the rest; undefined where it does no longer, or is beaten by more than the band. */
+  standing(working: readonly Evaluation[], rough: readonly Rough[]): Weighed | undefined {
+    const { standing, rules } = this.input;
+    const stands = standing && working.find((e) => isStanding(e.design, standing));
+    if (!stands) return undefined;
+    this.weigh(stands, rough.find((r) => r.evaluation === stands)?.risk ?? 1);
+    const mine = (): Weighed | undefined => this.all.find((w) => w.evaluation === stands);
+    const reckoned = mine();
+    if (reckoned) this.draw(reckoned);
+    const drawn = mine();
+    return drawn && drawn.worth <= (this.best()?.worth ?? Infinity) + rules.indifference ? drawn : undefined;
   }
 
   private put(evaluation: Evaluation, holds: number): void {

@@ -4,6 +4,7 @@ import type { Site } from '../../gauge/site.ts';
 import { bedOf } from '../../system/carbon.ts';
 import type { Choice } from '../../system/build.ts';
 import type { Design } from '../../system/design.ts';
+import { ofWork, partIn, type System } from '../../system/system.ts';
 import { partsOf, type Catalogue, type Part, type PartKind, type PartOf } from '../../parts/catalogue.ts';
 import { formatNumber } from '../../quantity/format.ts';
 import type { HouseRules } from '../../rules/rules.ts';
@@ -17,6 +18,8 @@ export interface SizeInput {
   readonly rules: HouseRules;
   /** half-widths of readings whose instrument says how far it may be off, base units */
   readonly errors?: Partial<Record<FieldKey, number>> | undefined;
+  /** what is approved already: it is kept unless another beats it by more than the band of indifference */
+  readonly standing?: StandingDesign | null | undefined;
 }
 
 /** A system put together without a search: what goes in, what it is, and why. */
@@ -31,6 +34,29 @@ export interface Assembly {
 /** What the search chooses; all else the house and the rules settle. */
 export type SearchedKey =
   'elementId' | 'elementCount' | 'restrictorId' | 'tankId' | 'pumpId' | 'permeatePumpId' | 'deliveryPumpId';
+
+/** What a search would have chosen, as it stands in an approved system. */
+export type StandingDesign = Pick<Design, SearchedKey>;
+
+/** What of a system a search chooses; null where that is not what a search puts together. */
+export function standingIn(system: System): StandingDesign | null {
+  const element = partIn(system, 'element');
+  const restrictor = partIn(system, 'restrictor');
+  if (!element || !restrictor || partIn(system, 'vented-tank')) return null;
+  return {
+    elementId: element.id,
+    elementCount: ofWork(system, 'separates').length,
+    restrictorId: restrictor.id,
+    tankId: partIn(system, 'tank')?.id ?? null,
+    pumpId: partIn(system, 'pump')?.id ?? null,
+    permeatePumpId: partIn(system, 'permeate-pump')?.id ?? null,
+    deliveryPumpId: partIn(system, 'delivery-pump')?.id ?? null,
+  };
+}
+
+/** Whether a design is what stands. */
+export const isStanding = (d: Design, s: StandingDesign): boolean =>
+  (Object.keys(s) as SearchedKey[]).every((k) => d[k] === s[k]);
 
 /** Whether a house wants a lamp: private water whose report is not clean. Without any report it is referred. */
 export function wantsLamp(site: Pick<Site, 'source' | 'laboratory'>): boolean {

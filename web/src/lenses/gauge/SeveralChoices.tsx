@@ -1,6 +1,7 @@
 import { choicesIn, choicesTogether, choiceWords, type ChoiceField, type FieldKey } from '@katharos/core';
 import { Chip, Input } from '@mantine/core';
 import type { ReactElement } from 'react';
+import { usePhone } from '../../ui/usePhone.ts';
 import { fieldId } from './fieldWords.ts';
 
 /** A question that may have several answers at once: each is a chip; the one for none of them stands alone. */
@@ -17,6 +18,7 @@ export function SeveralChoices({
   description: string;
   onTake: (value: string | null, typed: string) => void;
 }): ReactElement {
+  const phone = usePhone();
   const chosen = value === null ? [] : choicesIn(value);
   return (
     <Input.Wrapper label={f.label} description={description} inputWrapperOrder={['label', 'input', 'description']}>
@@ -32,7 +34,14 @@ export function SeveralChoices({
       >
         <div className="several" role="group" aria-label={f.label}>
           {Object.entries(f.options).map(([option, label], i) => (
-            <Chip key={option} {...(i === 0 ? { id: fieldId(field) } : {})} value={option} size="xs" radius="sm">
+            <Chip
+              key={option}
+              {...(i === 0 ? { id: fieldId(field) } : {})}
+              value={option}
+              size={phone ? 'md' : 'xs'}
+              radius="sm"
+              variant="outline"
+            >
               {label}
             </Chip>
           ))}
