@@ -15,10 +15,20 @@ const VIEWS: readonly [string, string][] = [
   ['Highmoor', 'keep'],
 ];
 
-/** @param rules all of them; or only contrast, where the page is another's in other colours */
-async function serious(page: Page, rules: 'all' | 'contrast'): Promise<string[]> {
+/** Views that have colours of their own on a phone. */
+const PHONE_COLOURS: ReadonlySet<string> = new Set(['Weir gauge', 'Chalkpit flush']);
+
+const OPTIONS = {
+  all: {},
+  /** where the page is another's in other colours */
+  contrast: { runOnly: ['color-contrast'] },
+  /** where its colours are another's */
+  structure: { rules: { 'color-contrast': { enabled: false } } },
+};
+
+async function serious(page: Page, rules: keyof typeof OPTIONS): Promise<string[]> {
   const { violations } = await new AxeBuilder({ page })
-    .options({ resultTypes: ['violations'], ...(rules === 'contrast' ? { runOnly: ['color-contrast'] } : {}) })
+    .options({ resultTypes: ['violations'], ...OPTIONS[rules] })
     .analyze();
   return violations
     .filter((v) => v.impact === 'serious' || v.impact === 'critical')
@@ -34,7 +44,7 @@ async function serious(page: Page, rules: 'all' | 'contrast'): Promise<string[]>
 for (const mode of [
   { name: 'desk, light', width: 1280, height: 800, scheme: 'light', rules: 'all' },
   { name: 'desk, dark', width: 1280, height: 800, scheme: 'dark', rules: 'contrast' },
-  { name: 'phone', width: 390, height: 844, scheme: 'light', rules: 'all' },
+  { name: 'phone', width: 390, height: 844, scheme: 'light', rules: 'structure' },
 ] as const) {
   test(`every main view is free of serious findings, ${mode.name}`, async ({ app, work: page }) => {
     await page.setViewportSize({ width: mode.width, height: mode.height });
@@ -53,7 +63,9 @@ for (const mode of [
       await page.goto(await app.lens(name, lens));
       await expect(page.locator('.sheet h2, .sheet .headline, .flush-title').first()).toBeVisible();
       await settled(page);
-      found[`${name} ${lens}`] = await serious(page, mode.rules);
+      const view = `${name} ${lens}`;
+      const here = mode.name === 'phone' && PHONE_COLOURS.has(view) ? 'all' : mode.rules;
+      found[view] = await serious(page, here);
       const wide = await page.evaluate(
         () => document.documentElement.scrollWidth - document.documentElement.clientWidth,
       );

@@ -5,6 +5,7 @@ import {
   instrumentError,
   parseQuantity,
   quantityMessage,
+  tdsFactorFrom,
   tdsPerUSCm,
   waterState,
   type Known,
@@ -82,5 +83,16 @@ describe('a meter that shows conductivity', () => {
   });
   test('a factor beyond what meters have is refused', () => {
     expect(InstrumentSchema.safeParse({ ...meter, tdsFactor: 2 }).success).toBe(false);
+  });
+});
+
+describe('where a factor comes from', () => {
+  test('is said, so that one that moves by itself is no riddle', () => {
+    expect(tdsFactorFrom({ source: 'mains' })).toMatch(/usual for such a source.*moves once hardness/);
+    expect(tdsFactorFrom({ source: 'mains', hardnessMgL: 300, pH: 7.4 })).toBe(
+      'by this water’s make-up (hardness at this tap, pH as read)',
+    );
+    // and it really does move by what it names
+    expect(tdsPerUSCm({ source: 'mains', hardnessMgL: 300 })).not.toBe(tdsPerUSCm({ source: 'mains' }));
   });
 });

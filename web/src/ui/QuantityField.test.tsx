@@ -56,6 +56,13 @@ describe('a figure with any unit', () => {
     await userEvent.type(field(), '{Enter}');
     expect(onTake).toHaveBeenCalledWith(640 * 0.655, '640 µS/cm at 0.655');
   });
+  test('and says where its factor comes from', async () => {
+    show({ kind: 'concentration', unit: 'mg/L', min: 1, max: 45000, perUSCm: 0.655, perUSCmFrom: 'the factor of pen A' }); // prettier-ignore
+    await userEvent.type(field(), '640 uS/cm');
+    expect(screen.getByText('= 419 mg/L at 0.66 mg/L for each µS/cm, the factor of pen A')).toBeTruthy();
+    await userEvent.type(field(), ' at 0.5');
+    expect(screen.getByText('= 320 mg/L at 0.50 mg/L for each µS/cm, as written beside it')).toBeTruthy();
+  });
   test('emptied takes the reading back; untouched takes nothing', async () => {
     show({ current: '3 bar' });
     await userEvent.click(field());

@@ -23,6 +23,8 @@ export interface QuantityFieldProps {
   readonly max: number;
   /** mg/L for each µS/cm: with it a concentration may be typed as a conductivity */
   readonly perUSCm?: number | undefined;
+  /** where that factor comes from, in words */
+  readonly perUSCmFrom?: string | undefined;
   /** as it was typed when it was taken in; '' for none */
   readonly current: string;
   readonly description?: string;
@@ -38,6 +40,13 @@ export interface QuantityFieldProps {
 function typedInFull(typed: string, parsed: ParsedQuantity & { ok: true }): string {
   if (parsed.perUSCm === undefined) return typed;
   return `${String(Number(parsed.written.toPrecision(6)))} ${parsed.unit} at ${String(parsed.perUSCm)}`;
+}
+
+/** The factor a conductivity was turned by, and where it comes from: one that was written beside it is that. */
+function factorWords(used: number | undefined, { perUSCm, perUSCmFrom }: QuantityFieldProps): string {
+  if (used === undefined) return '';
+  const from = used !== perUSCm ? 'as written beside it' : (perUSCmFrom ?? '');
+  return ` at ${formatNumber(used, 2)} mg/L for each µS/cm${from === '' ? '' : `, ${from}`}`;
 }
 
 /**
@@ -68,10 +77,7 @@ export function QuantityField(p: QuantityFieldProps): ReactElement {
   const base = baseUnit(p.kind);
   const converted =
     parsed?.ok && (parsed.unit !== base || (p.unit !== base && parsed.unit !== p.unit))
-      ? [
-          `= ${formatQuantity(parsed.value, p.kind, base)}${parsed.perUSCm === undefined ? '' : ` at ${formatNumber(parsed.perUSCm, 2)} mg/L for each µS/cm`}`,
-          p.description,
-        ]
+      ? [`= ${formatQuantity(parsed.value, p.kind, base)}${factorWords(parsed.perUSCm, p)}`, p.description]
           .filter(Boolean)
           .join('; ')
       : p.description;

@@ -5,6 +5,7 @@ import {
   gaugeField,
   jobDoubts,
   siteFrom,
+  tdsFactorFrom,
   tdsPerUSCm,
   type Assumed,
   type DesignStudy,
@@ -265,6 +266,13 @@ function Fields({
               doubt={doubts.find((d) => d.fields[0] === k)?.text}
               weight={doubts.find((d) => d.fields[0] === k)?.weight ?? 'none'}
               perUSCm={k === 'feedTdsMgL' ? (meter?.tdsFactor ?? perUSCm) : undefined}
+              perUSCmFrom={
+                k !== 'feedTdsMgL'
+                  ? undefined
+                  : meter?.tdsFactor
+                    ? `the factor of ${meter.name}`
+                    : tdsFactorFrom(record.known)
+              }
               jobId={id}
               add={add}
               personName={personName}

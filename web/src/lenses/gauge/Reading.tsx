@@ -35,6 +35,8 @@ interface ReadingProps extends Pick<JobContext, 'add' | 'personName'> {
   readonly ofTheDay: number | undefined;
   /** mg/L for each µS/cm, where a conductivity may be typed */
   readonly perUSCm: number | undefined;
+  /** where that factor comes from */
+  readonly perUSCmFrom: string | undefined;
   readonly jobId: string;
 }
 
@@ -143,6 +145,7 @@ export const Reading = memo(function Reading(p: ReadingProps): ReactElement {
           min={f.min}
           max={f.max}
           perUSCm={p.perUSCm}
+          perUSCmFrom={p.perUSCmFrom}
           placeholder={p.assumed === undefined ? undefined : `assumed ${p.assumed}`}
           current={fact?.typed ?? ''}
           description={who}
