@@ -188,3 +188,26 @@ describe('against guideline values', () => {
     ]).toEqual([undefined, undefined, undefined]);
   });
 });
+
+describe('hardness from calcium and magnesium', () => {
+  const columns = { name: 'n', value: 'v', unit: 'u' };
+  const taken = (...rows: [string, string, string][]) =>
+    labReadings(readLab(rows.map(([n, v, u]) => ({ n, v, u })), columns)); // prettier-ignore
+  test('is their sum where the report gives no other', () => {
+    const [h] = taken(['Calcium (Ca)', '80,2', 'mg/L'], ['Magnesium', '12', 'mg/l']);
+    expect(h?.field).toBe('hardnessMgL');
+    // 80.2 x 2.497 + 12 x 4.117
+    expect(h?.value).toBeCloseTo(249.7, 1);
+    expect(h?.typed).toBe('250 mg/L, of Calcium (Ca) 80,2 and Magnesium 12');
+    expect(taken(['Ca2+', '2.0', 'mmol/L'], ['Mg', '0.5', 'mmol/L'])[0]?.value).toBeCloseTo(250.2, 1);
+  });
+  test('is not made up from one of them, from other units, or beside a hardness that stands', () => {
+    expect(taken(['Calcium', '80', 'mg/L'])).toEqual([]);
+    expect(taken(['Calcium', '80', 'ppb'], ['Magnesium', '12', 'mg/L'])).toEqual([]);
+    expect(
+      taken(['Calcium', '80', 'mg/L'], ['Magnesium', '12', 'mg/L'], ['Total hardness', '14', '°dH']).map(
+        (r) => r.typed,
+      ),
+    ).toEqual(['14 °dH']);
+  });
+});

@@ -190,11 +190,43 @@ export function readLab(
   });
 }
 
-/** What is to be taken over: one value a reading; of several counts of bacteria the worst. */
-export function labReadings(
-  values: readonly LabValue[],
-): { readonly field: FieldKey; readonly value: number | string; readonly typed: string }[] {
-  const out = new Map<FieldKey, { field: FieldKey; value: number | string; typed: string }>();
+/** Hardness as CaCO3 in a milligram of each, and in a millimole (their molar masses 40.08, 24.31 and 100.09). */
+const HARDNESS_IN = [
+  { names: ['calcium', 'ca', 'kalzium', 'calcio', 'kalcium'], perMg: 2.497 },
+  { names: ['magnesium', 'mg', 'magnésium', 'magnesio'], perMg: 4.117 },
+] as const;
+const PER_MMOL = 100.09;
+
+/** Hardness from calcium and magnesium where a report gives these alone; null where it lacks one, or their units are others. */
+function hardnessFromIons(values: readonly LabValue[]): LabReading | null {
+  const found = HARDNESS_IN.map(({ names, perMg }) => {
+    const row = values.find((v) => names.some((n) => squeeze(v.name).replace(/\(.*?\)|2\+|\+\+/g, '') === n));
+    const number = row && labNumber(row.text);
+    const unit = (row?.unit ?? '').replace(/\s/g, '').toLowerCase();
+    const per = unit === 'mg/l' || unit === '' ? perMg : unit === 'mmol/l' ? PER_MMOL : null;
+    return row && number && per !== null ? { mgL: number.value * per, words: `${row.name} ${row.text}` } : null;
+  });
+  const [calcium, magnesium] = found;
+  if (!calcium || !magnesium) return null;
+  const value = calcium.mgL + magnesium.mgL;
+  if (!fieldAccepts('hardnessMgL', value)) return null;
+  const typed = `${String(Math.round(value))} mg/L, of ${calcium.words} and ${magnesium.words}`;
+  return { field: 'hardnessMgL', value, typed: typed.slice(0, 60) };
+}
+
+/** A reading as a report gives it. */
+export interface LabReading {
+  readonly field: FieldKey;
+  readonly value: number | string;
+  readonly typed: string;
+}
+
+/**
+ * What is to be taken over: one value a reading; of several counts of bacteria the worst. Where calcium and magnesium stand
+ * and no hardness, it is their sum.
+ */
+export function labReadings(values: readonly LabValue[]): LabReading[] {
+  const out = new Map<FieldKey, LabReading>();
   for (const v of values) {
     if (v.field === null || v.value === null || v.fault !== null) continue;
     const before = out.get(v.field);
@@ -203,5 +235,7 @@ export function labReadings(
     const typed = v.field === 'laboratory' ? `${v.name}: ${v.text} ${v.unit}`.trim() : `${v.text} ${v.unit}`.trim();
     out.set(v.field, { field: v.field, value: v.value, typed: typed.slice(0, 60) });
   }
+  const hardness = out.has('hardnessMgL') ? null : hardnessFromIons(values);
+  if (hardness) out.set('hardnessMgL', hardness);
   return [...out.values()];
 }

@@ -165,6 +165,7 @@ function Preview({
   const values = useMemo(() => readLab(sheet.rows, columns, fields, perUSCm), [sheet.rows, columns, fields, perUSCm]);
   const findings = useMemo(() => labFindings(sheet.rows, columns, guessLimitColumn(sheet.headings)), [sheet, columns]);
   const readings = labReadings(values);
+  const summed = readings.find((r) => values.every((v) => v.field !== r.field));
   const faults = values.filter((v) => v.fault !== null).length;
   const choices = FIELD_KEYS.filter((k) => gaugeField(k).group === 'water' && (gaugeField(k).type === 'quantity' || k === 'laboratory')); // prettier-ignore
   const take = (): void => {
@@ -250,7 +251,7 @@ function Preview({
       <Group justify="space-between" mt="md">
         <span className="small">
           {readings.length} to take over{faults > 0 ? `, ${String(faults)} that do not read are left out` : ''}. What
-          was read by hand stays among the readings.
+          was read by hand stays among the readings.{summed && ` Hardness is worked out: ${summed.typed}.`}
         </span>
         <Button disabled={readings.length === 0} onClick={take}>
           Take them over
