@@ -63,21 +63,29 @@ export function insideCupboard(t: Body, at: Spot, c: CupboardSize): Spot {
   };
 }
 
-/** Where a thing commonly is, to begin with. */
-export function usualSpot(thing: CupboardThing, c: CupboardSize): Spot {
-  const spots: Record<CupboardThing, Spot> = {
-    trap: { xMm: c.widthMm / 2, yMm: c.depthMm / 2, zMm: 0.45 * c.heightMm },
-    disposal: { xMm: 0.3 * c.widthMm, yMm: c.depthMm / 2, zMm: c.heightMm },
-    socket: { xMm: 0.85 * c.widthMm, yMm: 0, zMm: 0.5 * c.heightMm },
-    valve: { xMm: 0.35 * c.widthMm, yMm: 0, zMm: 0.55 * c.heightMm },
-  };
-  return insideCupboard(CUPBOARD_THINGS[thing], spots[thing], c);
-}
-
 /** A socket below this is reached by what runs out on the floor, mm. */
 const SOCKET_LEAST_MM = 150;
 /** Drips fall on what is nearer than this to the side, mm. */
 const DRIP_MM = 60;
+/** A disposal unit's outlet is about this far above its underside, mm: the trap it runs into may stand as much higher. */
+const OUTLET_ABOVE_MM = 180;
+/** In a cupboard narrower than this everything hangs over everything: a socket is up at the top, mm. */
+const NARROW_MM = 360;
+
+/** Where a thing commonly is, to begin with: nowhere that would be doubted at once. */
+export function usualSpot(thing: CupboardThing, c: CupboardSize): Spot {
+  const spots: Record<CupboardThing, Spot> = {
+    trap: { xMm: c.widthMm / 2, yMm: c.depthMm / 2, zMm: 0.45 * c.heightMm },
+    disposal: { xMm: 0.3 * c.widthMm, yMm: c.depthMm / 2, zMm: c.heightMm },
+    socket: {
+      xMm: 0.85 * c.widthMm,
+      yMm: 0,
+      zMm: c.widthMm < NARROW_MM ? c.heightMm : max(SOCKET_LEAST_MM, 0.5 * c.heightMm),
+    },
+    valve: { xMm: 0.35 * c.widthMm, yMm: 0, zMm: 0.55 * c.heightMm },
+  };
+  return insideCupboard(CUPBOARD_THINGS[thing], spots[thing], c);
+}
 
 const besides = (a: number, aSize: number, b: number, bSize: number): number => abs(a - b) - (aSize + bSize) / 2;
 
@@ -110,12 +118,12 @@ export function placeDoubts(placed: Placed): Doubt[] {
       });
   }
   const { trap, disposal } = placed;
-  if (trap && disposal && disposal.zMm < trap.zMm)
+  if (trap && disposal && disposal.zMm < trap.zMm - OUTLET_ABOVE_MM)
     out.push({
       code: 'disposal-below-trap',
       fields: ['disposalUnit'],
       weight: 'doubt',
-      text: 'The disposal unit is drawn lower than the trap: its outlet runs into the trap, so its underside is commonly not far from it. Look again.',
+      text: 'The disposal unit is drawn far lower than the trap its outlet runs into: water would stand in it. Look again.',
     });
   return out;
 }

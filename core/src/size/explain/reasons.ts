@@ -16,6 +16,9 @@ import { metalAfterWords } from '../../words/treatment.ts';
 import { branchBar, branchOutlets, type BranchOutlet } from '../judge/failures.ts';
 import { productWater } from '../judge/product.ts';
 
+/** Dissolved salt below which a water is already as pure as most membranes leave a hard one, mg/L. */
+const HARDLY_MGL = 50;
+
 /** Reasons of a recommendation, each with its figures. */
 export function reasonsFor(e: Evaluation, site: Site, input: SizeInput, working: readonly Evaluation[]): string[] {
   const w = e.worst;
@@ -54,6 +57,10 @@ export function reasonsFor(e: Evaluation, site: Site, input: SizeInput, working:
   reasons.push(...settle(input.catalogue, site, input.rules, highestIsKnown(input.known)).reasons);
   reasons.push(...carbonReason(e, site, input.catalogue), ...outletReasons(e, site, input.catalogue));
   reasons.push(chemistryWords(e, site, input.catalogue));
+  if (site.tdsMgL < HARDLY_MGL)
+    reasons.push(
+      `The feed carries only ${formatReading(site.tdsMgL, 3)} mg/L as it is: a membrane takes out little that anybody tastes. Ask what they want of it; against chlorine alone carbon will do.`,
+    );
   if (site.metalAfter === 'no' && !site.mineralsWanted)
     reasons.push('No remineralisation: no metal pipe follows, and nobody asked for it.');
   if (site.standsWhere !== 'cupboard')

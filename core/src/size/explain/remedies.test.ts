@@ -59,6 +59,21 @@ describe('where nothing fits', () => {
     expect(remedies).toHaveLength(1);
     expect(remedies[0]?.change).toContain(' And: ');
   });
+  test('of pairs, first those that ask the household for nothing, and no further than they must', () => {
+    const salty: Known = { feedTdsMgL: 3900, hardnessMgL: 900, socket: 'yes', largestDrawL: 3 };
+    const { remedies } = told(salty);
+    expect(remedies).toHaveLength(1);
+    const change = remedies[0]?.change ?? '';
+    expect(change).toMatch(/Soften the feed before it to \d+ mg\/L of hardness; it has 900\./);
+    expect(change).not.toContain('L a day in place');
+    // softened only as far as it must be
+    expect(Number(/to (\d+) mg\/L of hardness/.exec(change)?.[1])).toBeGreaterThan(100);
+  });
+  test('water too warm for a part: cooler water, by how much', () => {
+    const { remedies } = told({ warmestC: 43 });
+    expect(remedies.map((r) => r.code)).toContain('cooler');
+    expect(remedies.find((r) => r.code === 'cooler')?.change).toMatch(/below 35 °C in summer.*it comes with 43 °C/);
+  });
   test('the nearest may be taken against the advice, unless it is a danger or cannot run', () => {
     expect(mayBeTaken([{ code: 'store-too-small', text: '' }])).toBe(true);
     expect(

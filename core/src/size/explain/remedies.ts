@@ -21,7 +21,16 @@ export interface Remedy {
 }
 
 export type RemedyCode =
-  'soften' | 'socket' | 'room' | 'store' | 'patience' | 'smaller-draw' | 'fewer-litres' | 'carbon' | 'saltier-tank';
+  | 'soften'
+  | 'socket'
+  | 'room'
+  | 'store'
+  | 'patience'
+  | 'smaller-draw'
+  | 'fewer-litres'
+  | 'carbon'
+  | 'saltier-tank'
+  | 'cooler';
 
 /** A change tried: the house or the shelf with it, and its words once something fits. */
 interface Try {
@@ -38,6 +47,8 @@ const CARBON_TIMES = [2, 4] as const;
 /** Softened as far as a softener goes, mg/L. */
 const SOFTEST_MGL = 8;
 const SOFTENINGS = 10;
+/** Water that every part bears, °C. */
+const MILD_C = 35;
 
 const withKnown = (input: SizeInput, change: Known): SizeInput => ({ ...input, known: { ...input.known, ...change } });
 
@@ -50,18 +61,23 @@ export function remediesFor(input: SizeInput, because: readonly FailureCode[]): 
   const r = siteFrom(input.known, input.rules);
   if (!r.ok) return [];
   const tries = triesFor(input, r.site, because);
-  const single = tries.flatMap((t) => tried(t, input.catalogue) ?? []);
+  const single = tries.flatMap((t) => tried(t) ?? []);
   if (single.length > 0) return single;
-  for (const [i, a] of tries.entries())
-    for (const b of tries.slice(i + 1)) {
-      const both = pair(a, b, input);
-      if (both) return [both];
-    }
+  // what a household would have to do without comes into it last
+  const pairs = tries.flatMap((a, i) => tries.slice(i + 1).map((b) => [a, b] as const));
+  const asked = (p: readonly Try[]): number => p.reduce((sum, t) => sum + (ASKS[t.code] ?? 0), 0);
+  for (const [a, b] of pairs.sort((x, y) => asked(x) - asked(y))) {
+    const found = pairOf(a, b, input);
+    if (found) return [found];
+  }
   return [];
 }
 
-/** What fits with a change, at the first of its steps at which something does: if the last step does not help, none does. */
-function tried({ code, steps, words }: Try, catalogue: SizeInput['catalogue']): Remedy | null {
+/** How much a change asks the household to do without. */
+const ASKS: Readonly<Partial<Record<RemedyCode, number>>> = { 'saltier-tank': 1, 'smaller-draw': 2, 'fewer-litres': 3 };
+
+/** What is chosen at the first of some steps at which something fits; if the last does not help, none does. */
+function firstFit(steps: readonly SizeInput[]): { readonly at: number; readonly c: Choosing } | null {
   const at = (i: number): Choosing | null => {
     const step = steps[i];
     const c = step && chooseFor(step, 'only-what-fits');
@@ -76,25 +92,40 @@ function tried({ code, steps, words }: Try, catalogue: SizeInput['catalogue']): 
     if (less) [fits, c] = [middle, less];
     else short = middle;
   }
-  const input = steps[fits];
-  return c && input ? { code, change: words(input, c), becomes: titleOf(c.chosen, c.site, catalogue) } : null;
+  return c && { at: fits, c };
 }
 
-/** Two changes at once, each as far as it goes. */
-function pair(a: Try, b: Try, from: SizeInput): Remedy | null {
-  const [x, y] = [a.steps.at(-1), b.steps.at(-1)];
-  if (!x || !y) return null;
-  const known: Known = { ...x.known, ...changed(from.known, y.known) };
-  const catalogue = x.catalogue === from.catalogue ? y.catalogue : x.catalogue;
-  const rules = x.rules === from.rules ? y.rules : x.rules;
-  const c = chooseFor({ ...from, known, catalogue, rules }, 'only-what-fits');
-  if (c.kind !== 'chosen') return null;
+/** What fits with one change. */
+function tried({ code, steps, words }: Try): Remedy | null {
+  const found = firstFit(steps);
+  const input = found && steps[found.at];
+  return found && input
+    ? { code, change: words(input, found.c), becomes: titleOf(found.c.chosen, found.c.site, input.catalogue) }
+    : null;
+}
+
+/** Two changes at once: the first only as far as it must with the second as far as it goes, then the second. */
+function pairOf(a: Try, b: Try, from: SizeInput): Remedy | null {
+  const most = b.steps.at(-1);
+  const one = most && firstFit(a.steps.map((x) => both(x, most, from)));
+  const x = one && a.steps[one.at];
+  const two = x && firstFit(b.steps.map((y) => both(x, y, from)));
+  const y = two && b.steps[two.at];
+  if (!y) return null;
   return {
     code: a.code,
-    change: `${a.words(x, c)} And: ${b.words(y, c)}`,
-    becomes: titleOf(c.chosen, c.site, catalogue),
+    change: `${a.words(x, two.c)} And: ${b.words(y, two.c)}`,
+    becomes: titleOf(two.c.chosen, two.c.site, both(x, y, from).catalogue),
   };
 }
+
+/** A house with two changes made to it. */
+const both = (x: SizeInput, y: SizeInput, from: SizeInput): SizeInput => ({
+  ...from,
+  known: { ...x.known, ...changed(from.known, y.known) },
+  catalogue: x.catalogue === from.catalogue ? y.catalogue : x.catalogue,
+  rules: x.rules === from.rules ? y.rules : x.rules,
+});
 
 const changed = (from: Known, to: Known): Known =>
   Object.fromEntries(Object.entries(to).filter(([k, v]) => from[k as keyof Known] !== v));
@@ -154,6 +185,14 @@ function triesFor(input: SizeInput, site: Site, because: readonly FailureCode[])
       return `More carbon than the shelf has for it: ${n(litres, 2)} L, in larger or further housings, in place of ${n(carbonOf(c.chosen.design, input.catalogue).bedVolumeL, 2)}.`;
     },
   }));
+  add(codes.has('feed-too-warm') && site.warmestC > MILD_C, () =>
+    step(
+      'cooler',
+      { warmestC: MILD_C },
+      (i) =>
+        `Cooler water: a feed taken where it stays below ${formatReading(Number(i.known.warmestC))} °C in summer (before a roof tank or a pipe in the sun); it comes with ${formatReading(site.warmestC)} °C.`,
+    ),
+  );
   add(codes.has('product-too-salty'), () => ({
     code: 'saltier-tank',
     steps: [1.5, 2, 3].map((by) => ({
