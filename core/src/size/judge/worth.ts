@@ -292,6 +292,9 @@ export interface Settling {
   readonly then: number;
 }
 
+/** Readings that are suspected, those first that are off where it fails. */
+const SUSPECTS = 4;
+
 /**
  * Names the one or two readings after which a design would do in nine draws of ten. Those that are off in the draws it fails
  * in are held one by one, then in pairs, and the draws made anew.
@@ -302,15 +305,22 @@ export function settledBy(e: Evaluation, input: SizeInput, site: Site, assumed: 
   const fails = failsOf(e, runsOf(truthsOf(input, site, assumed, DRAWS)), input);
   const mean = (field: FieldKey): number => abs(fails.reduce((sum, t) => sum + (t.off[field] ?? 0), 0));
   // a pH that was read is known as closely as a kit reads
-  const [first, second, third] = DRAWN_FIELDS.filter((f) => f !== 'pH' || input.known.pH === undefined)
+  const likely = DRAWN_FIELDS.filter((f) => f !== 'pH' || input.known.pH === undefined)
     .map((field) => ({ field, by: mean(field) }))
     .sort((a, b) => b.by - a.by)
+    .slice(0, SUSPECTS)
     .map((m) => m.field);
-  let then = 0;
-  for (const tried of [[first], [second], [first, second], [first, third]]) {
-    const fields = tried.filter((f) => f !== undefined);
-    then = max(then, share(fields));
-    if (then >= SURE) return { fields, then };
+  let best: Settling = { fields: [], then: 0 };
+  // each by itself, then the one that tells most with each of the others
+  for (const round of [1, 2]) {
+    const first = best.fields;
+    for (const field of likely.filter((f) => !first.includes(f))) {
+      const fields = round === 1 ? [field] : [...first, field];
+      const then = share(fields);
+      if (then >= SURE) return { fields, then };
+      if (then > best.then) best = { fields, then };
+    }
+    if (round === 1 && best.fields.length === 0) break;
   }
-  return { fields: [], then };
+  return { fields: [], then: best.then };
 }
