@@ -70,7 +70,7 @@ const DRIP_MM = 60;
 /** A disposal unit's outlet is about this far above its underside, mm: the trap it runs into may stand as much higher. */
 const OUTLET_ABOVE_MM = 180;
 /** In a cupboard narrower than this everything hangs over everything: a socket is up at the top, mm. */
-const NARROW_MM = 360;
+const NARROW_MM = 400;
 
 /** Where a thing commonly is, to begin with: nowhere that would be doubted at once. */
 export function usualSpot(thing: CupboardThing, c: CupboardSize): Spot {

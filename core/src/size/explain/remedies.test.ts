@@ -60,7 +60,7 @@ describe('where nothing fits', () => {
     expect(remedies[0]?.change).toContain(' And: ');
   });
   test('of pairs, first those that ask the household for nothing, and no further than they must', () => {
-    const salty: Known = { feedTdsMgL: 3900, hardnessMgL: 900, socket: 'yes', largestDrawL: 3 };
+    const salty: Known = { feedTdsMgL: 4000, hardnessMgL: 900, alkalinityMgL: 400 };
     const { remedies } = told(salty);
     expect(remedies).toHaveLength(1);
     const change = remedies[0]?.change ?? '';

@@ -60,7 +60,7 @@ const withKnown = (input: SizeInput, change: Known): SizeInput => ({ ...input, k
 export function remediesFor(input: SizeInput, because: readonly FailureCode[]): Remedy[] {
   const r = siteFrom(input.known, input.rules);
   if (!r.ok) return [];
-  const tries = triesFor(input, r.site, because);
+  const tries = triesFor(input, r.site, because).sort((a, b) => (ASKS[a.code] ?? 0) - (ASKS[b.code] ?? 0));
   const single = tries.flatMap((t) => tried(t) ?? []);
   if (single.length > 0) return single;
   // what a household would have to do without comes into it last
