@@ -8,6 +8,7 @@ import type { SizeInput } from '../kinds/candidates.ts';
 import { standsIn, type FailureCode } from '../judge/failures.ts';
 import { asCleared, referralReasons } from '../kinds/referral.ts';
 import { titleOf } from './reasons.ts';
+import { softenedTo } from './softening.ts';
 
 const { ceil, log, exp, min } = Math;
 
@@ -210,19 +211,12 @@ const tidy = (v: number): number => Number(v.toPrecision(2));
 
 /** Softened in steps on a logarithm, the hardest first: what hardness it must come down to. The salt stays, as sodium. */
 function softening(input: SizeInput, site: Site): Try {
-  const { carbonate, composition } = site.water;
-  // the rest of the water stays what it was read or taken for
-  const rest: Known = {
-    alkalinityMgL: carbonate.alkalinity * 50043.5,
-    pH: carbonate.pH,
-    silicaMgL: (composition.molL.SiO2 ?? 0) * 60083,
-  };
   const from = log(site.hardnessMgL);
   const to = log(SOFTEST_MGL);
   return {
     code: 'soften',
     steps: Array.from({ length: SOFTENINGS }, (_, i) =>
-      withKnown(input, { ...rest, hardnessMgL: tidy(exp(from + ((to - from) * (i + 1)) / SOFTENINGS)) }),
+      withKnown(input, softenedTo(site, tidy(exp(from + ((to - from) * (i + 1)) / SOFTENINGS)))),
     ),
     words: (i) =>
       `Soften the feed before it to ${formatReading(Number(i.known.hardnessMgL), 2)} mg/L of hardness; it has ${formatNumber(site.hardnessMgL, 3)}.`,

@@ -28,17 +28,24 @@ const SALT_KG_PER_EQ = 0.13;
 const REGENERATES = 0.06;
 /** Sodium for calcium and magnesium adds to what is dissolved, mg for each meq. */
 const HEAVIER_MG_PER_MEQ = 2.95;
+/** SiO2. */
+const SILICA_MG_PER_MOL = 60083;
 
-/** The readings with the feed softened: its alkalinity stays, sodium comes for hardness. */
+/** A house's water with less hardness, mg/L as CaCO3: the rest stays what it was read or taken for. */
+export function softenedTo(site: Site, hardnessMgL: number): Known {
+  const { carbonate, composition } = site.water;
+  return {
+    hardnessMgL,
+    alkalinityMgL: carbonate.alkalinity * 1000 * CACO3_PER_MEQ,
+    pH: carbonate.pH,
+    silicaMgL: (composition.molL.SiO2 ?? 0) * SILICA_MG_PER_MOL,
+  };
+}
+
+/** The readings with the feed softened as a household's softener does it: sodium comes for hardness. */
 function softened(known: Known, site: Site): Known {
   const meq = (site.hardnessMgL - LEFT_MGL) / CACO3_PER_MEQ;
-  return {
-    ...known,
-    hardnessMgL: LEFT_MGL,
-    alkalinityMgL: site.water.carbonate.alkalinity * 1000 * CACO3_PER_MEQ,
-    pH: site.water.carbonate.pH,
-    feedTdsMgL: site.tdsMgL + HEAVIER_MG_PER_MEQ * meq,
-  };
+  return { ...known, ...softenedTo(site, LEFT_MGL), feedTdsMgL: site.tdsMgL + HEAVIER_MG_PER_MEQ * meq };
 }
 
 /**
