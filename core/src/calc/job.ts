@@ -2,6 +2,7 @@ import { siteFrom, type Site } from '../gauge/site.ts';
 import { waterAtPressureL } from '../hydraulics/tank.ts';
 import { partOf, type Catalogue } from '../parts/catalogue.ts';
 import { branchService } from '../size/explain/reasons.ts';
+import type { Assembly } from '../size/kinds/candidates.ts';
 import { AnyJobFileSchema, openJob, type OpenedJob } from '../record/jobfile.ts';
 import { buildSystem } from '../system/build.ts';
 import { ofWork, systemInWords, type System } from '../system/system.ts';
@@ -60,6 +61,10 @@ function fridgeServed(e: Evaluation, site: Site, catalogue: Catalogue): { served
 /** What is said of a job for which nothing is put in. */
 const UNSIZED = { storage: null, pumped: false, fridge: null, remedies: [], provisional: null } as const;
 
+/** What a system of its own kind keeps water in: nothing behind filters alone. */
+const storedIn = (system: Assembly | null): 'vented' | null =>
+  system?.choice.picks.some((p) => p.kind === 'vented-tank') === true ? 'vented' : null;
+
 /** The decision for a job. */
 export const size = calculator(
   'size',
@@ -81,6 +86,7 @@ export const size = calculator(
       };
     }
     if (d.kind === 'referral') return { ...d, ...UNSIZED, provisional: provisionalFor(job) };
+    if (d.kind === 'other-way') return { ...d, ...UNSIZED, storage: storedIn(d.system) };
     if (d.kind !== 'recommendation' || !site.ok) return { ...d, ...UNSIZED };
     const design = d.chosen.design;
     const study = studyDesign(job, design, d.contenders, d.risk);

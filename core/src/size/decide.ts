@@ -12,7 +12,7 @@ import type { FailureCode } from './judge/failures.ts';
 import { otherWay, type OtherWay } from './kinds/otherWay.ts';
 import { reasonsFor, titleOf } from './explain/reasons.ts';
 import { referralReasons, wantedFigures } from './kinds/referral.ts';
-import { ventedInstead, type Vented } from './kinds/vented.ts';
+import { ventedAlone, ventedInstead, type Vented } from './kinds/vented.ts';
 import { searchDesigns, type Search } from './search/search.ts';
 import { moneyOf, weightsOf } from './judge/weights.ts';
 import { settledBy, SURE, weigh, type Weighed } from './judge/worth.ts';
@@ -139,6 +139,8 @@ export function chooseFor(
   const chosen = firstThatDoes(order, input, site);
   if (chosen) return { kind: 'chosen', chosen, site, assumed, safety, search, weighed, instead };
   const { failed, early } = search;
+  const vented = ventedAlone(failed, site, input, assumed, safety);
+  if (vented) return vented;
   const reasons = new Map<FailureCode, string>(early);
   for (const f of failed) for (const r of f.failures) if (!reasons.has(r.code)) reasons.set(r.code, r.text);
   return {

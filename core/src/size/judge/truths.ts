@@ -32,6 +32,12 @@ export const PART_SPREAD = {
   saltActivationK: 900,
 } as const;
 
+/**
+ * What the house rule for calcite holds in reserve, as an index: as much as an ordinary kit's pH (0.2), hardness and alkalinity
+ * (0.04 each) and the warmest water (0.02 a °C) are off together. Only a truth beyond it scales; else the same doubt counted twice.
+ */
+export const CALCITE_RESERVE = 0.25;
+
 /** What of parts may be otherwise than their sheets say. */
 export type PartCause = 'element' | 'passage' | 'restrictor' | 'tankCharge' | 'closing' | 'saltActivation' | 'filters';
 /** What may be otherwise than it was read, assumed or stated. */
@@ -209,7 +215,7 @@ function siteWith(input: SizeInput, site: Site, read: Partial<Record<FieldKey, n
       temperatureC: max(coldest, min(site.todayC, read.warmestC ?? site.warmestC)),
       warmestC: max(coldest, read.warmestC ?? site.warmestC),
     },
-    input.rules,
+    { ...input.rules, calciteIndexMax: input.rules.calciteIndexMax + CALCITE_RESERVE },
   );
   if (!moved.ok) return site;
   return {

@@ -24,6 +24,7 @@ import {
   type Site,
   type StandingDesign,
 } from '../../index.ts';
+import { CALCITE_RESERVE } from './truths.ts';
 
 const input = (known: Known = house, catalogue: Catalogue = shelf) => ({ known, catalogue, rules });
 const found = (known: Known): { site: Site; assumed: Parameters<typeof weigh>[3] } => {
@@ -57,6 +58,18 @@ describe('truths', () => {
       expect(t.site.staticBar).toBeGreaterThanOrEqual(t.site.worstBar);
       expect(Math.abs(t.site.tdsMgL / site.tdsMgL - 1)).toBeLessThan(0.2);
     }
+  });
+  test('scale only beyond what the limit for calcite holds in reserve for a kit’s own error', () => {
+    const hard: Known = { ...house, hardnessMgL: 300, alkalinityMgL: 240, pH: 7.6 };
+    const at = found(hard);
+    const middle = (reserve: number): number => {
+      const ruled = { ...rules, calciteIndexMax: rules.calciteIndexMax - reserve };
+      const drawn = truthsOf({ ...input(hard), rules: ruled }, at.site, at.assumed, 40);
+      return drawn.reduce((sum, t) => sum + Math.log(t.site.safe.recovery), 0) / 40;
+    };
+    expect(at.site.safe.limitedBy).toBe('calcite');
+    expect(Math.exp(middle(0))).toBeGreaterThan(1.2 * at.site.safe.recovery);
+    expect(Math.abs(middle(CALCITE_RESERVE) - Math.log(at.site.safe.recovery))).toBeLessThan(0.1);
   });
   test('are wider where a figure was only guessed, and narrow once it is read', () => {
     const known = without('coldestC', 'warmestC');
@@ -145,17 +158,20 @@ describe('a recommendation', () => {
     expect(first?.holds).toBeGreaterThanOrEqual(least?.holds ?? 0);
   });
   test('where it may not do, names the readings after which it would, and they bear it out', () => {
-    // hard water whose pH nobody read: how much of it may be kept hangs on that
+    // hard water whose pH nobody read, little pressure and no socket: how much of it may be kept hangs on that
     const known: Known = {
-      source: 'softened-mains',
-      feedTdsMgL: 768,
-      hardnessMgL: 459,
-      alkalinityMgL: 233,
-      temperatureC: 19,
-      staticPressureBar: 4.9,
-      people: 4,
-      litresADay: 12,
-      patience: 'patient',
+      source: 'mains',
+      feedTdsMgL: 627,
+      hardnessMgL: 215,
+      alkalinityMgL: 356,
+      temperatureC: 23,
+      coldestC: 22,
+      staticPressureBar: 1.8,
+      runningPressureBar: 1.8,
+      people: 2,
+      disinfectant: 'chlorine',
+      socket: 'no',
+      caresMost: 'room',
     };
     const d = recommended(known);
     expect(d.surety.holds).toBeLessThan(SURE);

@@ -4,7 +4,7 @@ import { findPart, partOf, type Catalogue, type Part } from '../../parts/catalog
 import { sameKind, type Design } from '../../system/design.ts';
 import { isStanding, type SizeInput } from '../kinds/candidates.ts';
 import type { Evaluation } from './evaluate.ts';
-import { highestRecovery } from './failures.ts';
+import { RECOVERY_RANGE } from './failures.ts';
 import { needsOf } from './needs.ts';
 import type { Search } from '../search/search.ts';
 import { doesIn, DRAWN_FIELDS, PART_SPREAD, runIn, truthsOf, type InTruth, type Truth } from './truths.ts';
@@ -46,19 +46,26 @@ interface Spread {
   readonly cold: number;
   readonly tds: number;
   readonly safe: number;
+  /** largest recovery the truths bear, their middle, 0 to 1 */
+  readonly middleSafe: number;
 }
 
 function spreadOf(site: Site, truths: readonly Truth[]): Spread {
   const root = (off: (s: Site) => number): number =>
     sqrt(truths.reduce((sum, t) => sum + off(t.site) ** 2, 0) / max(1, truths.length));
-  const share = (of: (s: Site) => number): number => root((s) => log(max(1e-6, of(s)) / max(1e-6, of(site))));
+  const share = (of: (s: Site) => number, middle = of(site)): number =>
+    root((s) => log(max(1e-6, of(s)) / max(1e-6, middle)));
+  const middleSafe = exp(
+    truths.reduce((sum, t) => sum + log(max(1e-6, t.site.safe.recovery)), 0) / max(1, truths.length),
+  );
   return {
     bar: share((s) => s.worstBar),
     litres: share((s) => s.litresADay),
     draw: share((s) => s.largestDrawL),
     cold: root((s) => s.coldestC - site.coldestC),
     tds: share((s) => s.tdsMgL),
-    safe: share((s) => s.safe.recovery),
+    safe: share((s) => s.safe.recovery, middleSafe),
+    middleSafe,
   };
 }
 
@@ -77,7 +84,7 @@ function roughRisk(e: Evaluation, site: Site, input: SizeInput, s: Spread): numb
   const chance = (margin: number, variance: number): number =>
     margin > 0 ? chanceBelow(log(margin) / sqrt(max(1e-6, variance))) : 1;
   const element = partOf(input.catalogue, 'element', design.elementId);
-  const safe = highestRecovery(site, element);
+  const safe = min(element.maxRecovery ?? RECOVERY_RANGE.max, s.middleSafe);
   const fails = [
     w.direct
       ? chance(w.tapFlowLMin / needs.tapLMin.least, makes)

@@ -149,6 +149,17 @@ describe('a vented tank', () => {
     const without = worn.filter((u) => u.component.kind !== 'vented-tank');
     expect(changesCostYear(worn)).toBe(changesCostYear(without));
   });
+  test('is what is advised where no pressure tank holds what they draw at once', () => {
+    const known: Known = { ...house, people: 12, litresADay: 60, largestDrawL: 25, storeWish: 'tank', socket: 'yes' };
+    const d = decide(input(known));
+    if (d.kind !== 'other-way' || !d.system) throw new Error(d.sentence);
+    expect(d.sentence).toMatch(/^No pressure tank on the shelf does here. Put in .*Vented tank 45 L/);
+    const v = seen({ assembly: d.system }, known);
+    expect([v.faults, v.today.usableL >= 25]).toEqual([[], true]);
+    expect(d.instead.join()).toMatch(/largest draw in parts/);
+    // without a socket for its pump nothing does
+    expect(decide(input({ ...known, socket: 'no' })).kind).toBe('nothing-fits');
+  });
   test('is not offered without a socket, nor where they want no tank', () => {
     expect(recommended({ ...house, socket: 'no' }).besides).toEqual([]);
     const direct = decide(input({ ...house, storeWish: 'none' }));

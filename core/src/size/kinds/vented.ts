@@ -1,29 +1,33 @@
+import type { Doubt } from '../../gauge/doubts.ts';
 import type { Assumed, Site } from '../../gauge/site.ts';
 import { feedWaterAt } from '../../gauge/site.ts';
 import { solveTrain } from '../../hydraulics/train.ts';
 import { partsOf, type PartOf } from '../../parts/catalogue.ts';
-import { formatMinutes, formatNumber } from '../../quantity/format.ts';
+import { formatMinutes, formatNumber, inSentence } from '../../quantity/format.ts';
 import { COARSE_MAP } from '../../run/fill.ts';
 import { operate, type Operating } from '../../run/operate.ts';
 import { buildSystem, type Choice } from '../../system/build.ts';
 import { choiceOf, type Design } from '../../system/design.ts';
 import { systemInHouse } from '../../system/inHouse.ts';
-import type { System } from '../../system/system.ts';
+import { systemInWords, type System } from '../../system/system.ts';
 import { changesCostYear, usedUpIn } from '../../system/wear.ts';
-import { pointsOf, sumOf, type Points } from '../judge/evaluate.ts';
-import { highestRecovery, roomFailure } from '../judge/failures.ts';
+import { pointsOf, sumOf, type Evaluation, type Points } from '../judge/evaluate.ts';
+import { highestRecovery, roomFailure, type FailureCode } from '../judge/failures.ts';
 import { needsOf } from '../judge/needs.ts';
 import { trainAsIs, truthsOf, type Truth } from '../judge/truths.ts';
 import { careOf, moneyOf, weightsOf } from '../judge/weights.ts';
 import { DRAWS, riskOf } from '../judge/worth.ts';
 import { ventedYear, type YearFigures } from '../judge/year.ts';
 import type { Assembly, SizeInput } from './candidates.ts';
+import type { OtherWay } from './otherWay.ts';
 
 /** Kinds that a vented tank takes the place of, or that have nothing left to do beside one. */
 const IN_ITS_PLACE: ReadonlySet<string> = new Set(['tank', 'permeate-pump', 'delivery-pump']);
 
 /** A vented tank in the place of a design's store, judged as the designs of a search are. */
 export interface Vented extends Assembly {
+  /** its parts by name */
+  readonly inWords: string;
   readonly year: YearFigures;
   readonly points: Points;
   /** share of the draws of readings and parts in which it does, 0 to 1 */
@@ -70,6 +74,65 @@ export function ventedInstead(
   const judged = tried.map((t) => judge(t, beside, pump, site, input, assumed, against));
   return judged.sort((a, b) => a.worth - b.worth || a.sentence.localeCompare(b.sentence))[0] ?? null;
 } // prettier-ignore
+
+/** What speaks against a pressure tank, or for want of its pressure, and not against a vented one with a pump of its own. */
+const MENDS: ReadonlySet<FailureCode> = new Set([
+  'too-little',
+  'store-too-small',
+  'never-shuts',
+  'tap-too-slow',
+  'product-too-salty',
+  'permeate-pump-stalls',
+  'fridge-too-weak',
+  'fridge-wants-store',
+]);
+/** How many of those that come nearest are tried. */
+const TRIED = 8;
+
+/** The best vented tank where no pressure tank does: in the place of the stores that fail only for what it mends. */
+function ventedAmong(
+  failed: readonly Evaluation[],
+  site: Site,
+  input: SizeInput,
+  assumed: readonly Assumed[],
+): Vented | null {
+  const trains = new Map<string, Design>();
+  for (const { design: d, failures } of failed)
+    if (failures.every((f) => MENDS.has(f.code)))
+      trains.set(JSON.stringify({ ...d, tankId: null, permeatePumpId: null, deliveryPumpId: null }), d);
+  return (
+    [...trains.values()]
+      .slice(0, TRIED)
+      .flatMap((d) => ventedInstead(d, site, input, assumed, null) ?? [])
+      .sort((a, b) => a.worth - b.worth)[0] ?? null
+  );
+}
+
+/** What to put in where no pressure tank does: the best vented one; null where none does either. */
+export function ventedAlone(
+  failed: readonly Evaluation[],
+  site: Site,
+  input: SizeInput,
+  assumed: readonly Assumed[],
+  safety: readonly Doubt[],
+): OtherWay | null {
+  const vented = ventedAmong(failed, site, input, assumed);
+  if (!vented) return null;
+  const why = failed[0]?.failures[0]?.text;
+  return {
+    kind: 'other-way',
+    sentence: `No pressure tank on the shelf does here. Put in ${inSentence(vented.inWords)}. ${vented.sentence}`,
+    reasons: [...(why === undefined ? [] : [`The nearest with a pressure tank: ${why}`]), ...vented.reasons],
+    instead: failed.some((e) => e.failures.some((f) => f.code === 'store-too-small'))
+      ? [
+          'Or the largest draw in parts, an hour or so between them: say in Gauge what is drawn at once, and a pressure tank is sized for it.',
+        ]
+      : [],
+    assumed,
+    system: vented,
+    safety,
+  };
+}
 
 /** A system as it runs in the worst season of a house, or of a house as it may be. */
 function runVented(system: System, site: Site, truth?: Truth): Operating | null {
@@ -131,6 +194,7 @@ function judge(
   const money = against === null ? 0 : moneyOf(Math.abs(worth - against), weights);
   return {
     choice,
+    inWords: systemInWords(system),
     sentence: `With a vented tank of ${n(tank.volumeL, 2)} L and a pump of its own: ${n(worst.litresADay, 2)} L a day, full in ${formatMinutes(worst.fill.minutes)}, ${n(worst.tapFlowLMin, 2)} L/min at the tap to the last litre.`,
     reasons: [
       `Nothing pushes back on the membrane: over the year ${n(year.wasteRatio, 2)} L go to the drain for each litre, ${n(year.tdsMgL, 2)} mg/L as drunk, for ${n(year.cost, 2)} a year; the tank holds ${n(worst.usableL, 2)} L for a draw.`,

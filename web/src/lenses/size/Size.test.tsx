@@ -174,7 +174,7 @@ describe('sizing on the page', () => {
     expect(screen.queryByRole('button', { name: /^Approve/ })).toBeNull();
   });
   test('a refusal says what would change it, and the nearest is taken against the advice', async () => {
-    page(jobOf(readings({ ...house, largestDrawL: 40, storeWish: 'tank' }), false));
+    page(jobOf(readings({ ...house, largestDrawL: 60, storeWish: 'tank' }), false));
     expect(await screen.findByText(/^The largest draw in parts of/, {}, { timeout: 20000 })).toBeTruthy();
     await userEvent.click(screen.getByRole('button', { name: 'Take it against the advice' }));
     const dialog = await screen.findByRole('dialog');

@@ -86,6 +86,7 @@ function Otherwise({ decision: d }: { decision: OtherWay }): ReactElement {
   const { approved } = useJob();
   const since = useSince();
   const edited = since !== null && since.parts.length + since.edits.length > 0;
+  const stored = d.system?.choice.picks.some((p) => p.kind === 'vented-tank') === true;
   return (
     <>
       {d.system && (
@@ -93,7 +94,7 @@ function Otherwise({ decision: d }: { decision: OtherWay }): ReactElement {
           <Approve
             proposal={{ assembly: d.system }}
             decision={d}
-            label={approved ? 'Approve as a new version' : 'Approve these filters'}
+            label={approved ? 'Approve as a new version' : stored ? 'Approve this system' : 'Approve these filters'}
             disabled={approved !== null && !edited}
           />
           {!approved && (
@@ -110,12 +111,16 @@ function Otherwise({ decision: d }: { decision: OtherWay }): ReactElement {
           <li key={r}>{r}</li>
         ))}
       </ul>
-      <p className="zone-title">What to do instead</p>
-      <ul className="plain-list">
-        {d.instead.map((r) => (
-          <li key={r}>{r}</li>
-        ))}
-      </ul>
+      {d.instead.length > 0 && (
+        <>
+          <p className="zone-title">What to do instead</p>
+          <ul className="plain-list">
+            {d.instead.map((r) => (
+              <li key={r}>{r}</li>
+            ))}
+          </ul>
+        </>
+      )}
     </>
   );
 }
