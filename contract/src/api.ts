@@ -6,6 +6,8 @@ import {
   hasFactShape,
   StoredVersionSchema,
   text as storedText,
+  uuid,
+  versionNumber,
   HouseRulesSchema,
   InstrumentSchema,
   PartSchema,
@@ -19,7 +21,7 @@ import { z } from 'zod';
 /** A stored text, trimmed. */
 const text = (max: number) => z.string().trim().pipe(storedText(max));
 
-export const PersonSchema = z.object({ id: z.uuid(), name: z.string() });
+export const PersonSchema = z.object({ id: uuid(), name: z.string() });
 export type Person = z.infer<typeof PersonSchema>;
 
 /** A household as people edit it; `version` guards against overwriting another's edit. */
@@ -30,12 +32,12 @@ export const HouseholdEditSchema = z.object({
   notes: text(4000),
 });
 export type HouseholdEdit = z.infer<typeof HouseholdEditSchema>;
-export const HouseholdSchema = HouseholdEditSchema.extend({ id: z.uuid(), version: z.number().int() });
+export const HouseholdSchema = HouseholdEditSchema.extend({ id: uuid(), version: versionNumber() });
 export type Household = z.infer<typeof HouseholdSchema>;
 
-export const NewHouseholdSchema = HouseholdEditSchema.extend({ id: z.uuid(), jobId: z.uuid(), by: z.uuid() });
+export const NewHouseholdSchema = HouseholdEditSchema.extend({ id: uuid(), jobId: uuid(), by: uuid() });
 export type NewHousehold = z.infer<typeof NewHouseholdSchema>;
-export const PutHouseholdSchema = HouseholdEditSchema.extend({ version: z.number().int().min(0), by: z.uuid() });
+export const PutHouseholdSchema = HouseholdEditSchema.extend({ version: versionNumber(), by: uuid() });
 export type PutHousehold = z.infer<typeof PutHouseholdSchema>;
 
 /** Facts sent together; each is stored once however often it is sent. */
@@ -49,10 +51,10 @@ export interface NewDesign {
 export { DesignVersionSchema, StoredVersionSchema, type DesignVersion };
 
 /** A job file brought in by somebody of the firm. */
-export const ImportJobSchema = z.object({ file: AnyJobFileSchema, by: z.uuid() });
+export const ImportJobSchema = z.object({ file: AnyJobFileSchema, by: uuid() });
 
 export const JobSchema = z.object({
-  id: z.uuid(),
+  id: uuid(),
   household: HouseholdSchema,
   /** whatever has been narrowed since, what was stored opens */
   facts: z.array(z.custom<Fact>(hasFactShape, 'is no fact')),
@@ -68,7 +70,7 @@ export interface Job {
   readonly unreadable: readonly Unreadable[];
 }
 
-const version = z.number().int().min(0);
+const version = versionNumber();
 export const StoredInstrumentSchema = InstrumentSchema.extend({ version });
 export type StoredInstrument = z.infer<typeof StoredInstrumentSchema>;
 
@@ -83,24 +85,24 @@ export const ShelfSchema = z.object({
 });
 
 /** The whole of the house rules, against the version they were read at. */
-export const PutRulesSchema = z.object({ rules: HouseRulesSchema, version, by: z.uuid() });
+export const PutRulesSchema = z.object({ rules: HouseRulesSchema, version, by: uuid() });
 export const StoredRulesSchema = z.object({ rules: HouseRulesSchema, version });
 
 /** One part as it shall be; version null adds one that is not there. */
-export const PutPartSchema = z.object({ part: PartSchema, version: version.nullable(), by: z.uuid() });
+export const PutPartSchema = z.object({ part: PartSchema, version: version.nullable(), by: uuid() });
 export const StoredPartSchema = z.object({ part: PartSchema, version });
 
 /** Many parts at once, whole or not at all; `versions` has those that are there already and are to be replaced. */
 export const ImportPartsSchema = z.object({
   parts: z.array(PartSchema).min(1).max(2000),
   versions: z.record(z.string(), version),
-  by: z.uuid(),
+  by: uuid(),
 });
 
 export const PutInstrumentSchema = z.object({
   instrument: InstrumentSchema,
   version: version.nullable(),
-  by: z.uuid(),
+  by: uuid(),
 });
 export type Shelf = z.infer<typeof ShelfSchema>;
 
@@ -129,7 +131,13 @@ export interface Rounds {
   readonly behind: number;
 }
 
-const cursor = z.string().regex(/^\d{4}-\d\d-\d\dT[\d:.]+Z [0-9a-f-]{36}$/, 'is no place in the list');
+const cursor = z
+  .string()
+  .regex(
+    /^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d\.\d{6}Z [0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/,
+    'is no place in the list',
+  )
+  .refine((s) => !Number.isNaN(Date.parse(s.slice(0, 23) + 'Z')) && s >= '1', 'is no place in the list');
 export const RoundsQuerySchema = z.object({ find: storedText(120).default(''), after: cursor.optional() });
 
 /** A bound that an earlier answer gave. */
@@ -151,4 +159,4 @@ export interface Changes {
 }
 
 /** Who took a picture. */
-export const PictureQuerySchema = z.object({ by: z.uuid() });
+export const PictureQuerySchema = z.object({ by: uuid() });

@@ -108,7 +108,7 @@ export * from './size/explain/next.ts';
 export * from './size/judge/operating.ts';
 export * from './size/judge/day.ts';
 export * from './size/judge/seasons.ts';
-export * from './facts/text.ts';
+export * from './words/stored.ts';
 export * from './record/version.ts';
 export * from './record/lift.ts';
 export * from './record/liftDesign.ts';

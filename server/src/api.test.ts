@@ -101,6 +101,40 @@ describe('facts', () => {
   });
 });
 
+describe('a write sent twice at once', () => {
+  const twice = async (ask: () => Promise<Response>): Promise<Response[]> => Promise.all([ask(), ask(), ask()]);
+  test('of facts is stored once, and what is counted is what was stored', async () => {
+    const { jobId } = await household();
+    const facts = [reading(jobId), reading(jobId, { value: 320, typed: '320' })];
+    const answers = await twice(() => Promise.resolve(send(jobId, ...facts)));
+    expect(answers.map((r) => r.status)).toEqual([201, 201, 201]);
+    expect(answers.map((r) => (r.body as { stored: number }).stored).sort()).toEqual([0, 0, 2]);
+    // others who write at the same moment are counted as theirs
+    const [a, b] = await Promise.all([send(jobId, reading(jobId)), send(jobId, reading(jobId), reading(jobId))]);
+    expect([a.body, b.body]).toEqual([{ stored: 1 }, { stored: 2 }]);
+  });
+  test('of a household, and of an edit of it, is one; another under its id is refused', async () => {
+    const [id, jobId] = [randomUUID(), randomUUID()];
+    const born = { id, jobId, name: 'Twice Lane 2', place: 'Town', contact: '', notes: '', by: h.person };
+    const post = (body: object) => twice(() => Promise.resolve(request(h.app).post('/api/households').send(body)));
+    expect((await post(born)).map((r) => r.status)).toEqual([201, 201, 201]);
+    expect(await h.db.Job.count({ where: { householdId: id } })).toBe(1);
+    expectProblem(await request(h.app).post('/api/households').send({ ...born, jobId: randomUUID() }), 'fact-conflict');
+    const edit = { name: 'Twice Lane 3', place: 'Town', contact: '', notes: 'rings', version: 0, by: h.person };
+    const put = (body: object) => request(h.app).put(`/api/households/${id}`).send(body);
+    expect((await twice(() => Promise.resolve(put(edit)))).map((r) => [r.status, (r.body as { version: number }).version])).toEqual([[200, 1], [200, 1], [200, 1]]);
+    expectProblem(await put({ ...edit, notes: 'other' }), 'stale');
+  });
+  test('in capitals is the same', async () => {
+    const { jobId } = await household();
+    const a = reading(jobId);
+    await send(jobId, a).expect(201);
+    const loud = { ...a, id: a.id.toUpperCase(), jobId: jobId.toUpperCase(), by: a.by.toUpperCase() };
+    expect((await send(jobId.toUpperCase(), loud).expect(201)).body).toEqual({ stored: 0 });
+    expect((await request(h.app).get(`/api/jobs/${jobId.toUpperCase()}`).expect(200)).body).toMatchObject({ id: jobId });
+  });
+}); // prettier-ignore
+
 describe('bad requests', () => {
   test('a body that is not JSON', async () => {
     expectProblem(

@@ -9,6 +9,7 @@ import { pinoHttp } from 'pino-http';
 import type { Db } from './db/models.ts';
 import { calcRoutes } from './calc/routes.ts';
 import { householdRoutes } from './households/routes.ts';
+import { door } from './http/door.ts';
 import { ApiProblem, noSuchAddress, problems } from './http/problem.ts';
 import { streamRoutes, type StandInAddress } from './instruments/routes.ts';
 import { jobRoutes } from './jobs/routes.ts';
@@ -30,6 +31,8 @@ export interface AppParts {
   readonly page?: string;
   /** ms since 1970 */
   readonly now: () => number;
+  /** names the application is asked by, beside this machine's own for itself */
+  readonly names?: readonly string[];
   /** where the stand-in meters answer; none are started if left out */
   readonly standIns?: StandInAddress;
 }
@@ -37,7 +40,7 @@ export interface AppParts {
 const noStandIns: StandInAddress = () => Promise.reject(new ApiProblem('no-instrument'));
 
 /** Builds the application from its parts. It never listens. */
-export function createApp({ db, shelf, log, page, now, standIns = noStandIns }: AppParts): Express {
+export function createApp({ db, shelf, log, page, now, names = [], standIns = noStandIns }: AppParts): Express {
   const app = express();
   app.disable('x-powered-by');
   app.use(
@@ -62,6 +65,7 @@ export function createApp({ db, shelf, log, page, now, standIns = noStandIns }: 
     }),
   );
   app.use(pinoHttp({ logger: log, autoLogging: false }));
+  app.use(door(names));
   app.use(compression());
 
   const api = express.Router();

@@ -1,3 +1,4 @@
+import { connect, createServer, type AddressInfo, type Socket } from 'node:net';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -8,6 +9,7 @@ import request from 'supertest';
 import { createApp } from './app.ts';
 import { migrate } from './db/migrate.ts';
 import { openDb } from './db/models.ts';
+import { seeded } from '@katharos/core';
 import { loadShelf } from '@katharos/shelf';
 import { harness, NOW, SHELF, type Harness } from './testing/harness.ts';
 
@@ -43,6 +45,74 @@ describe('a database that is away', () => {
     await own.close();
   });
 });
+
+describe('connections that are cut at any moment', () => {
+  test('end no server, and each request in the middle of one is told that the database is away', async () => {
+    const base = new URL(h.url);
+    const random = seeded(11);
+    const sockets = new Set<Socket>();
+    // between the server and its database: cuts most connections after a few bytes, some only as they open
+    const between = createServer((client) => {
+      const there = connect(Number(base.port), base.hostname);
+      sockets.add(client).add(there);
+      let left = random() < 0.15 ? Infinity : Math.floor(random() * 1500);
+      const cut = (): void => {
+        client.destroy();
+        there.destroy();
+      };
+      for (const [from, to] of [[client, there], [there, client]] as const) {
+        from.on('data', (b) => {
+          left -= b.length;
+          if (left < 0) cut();
+          else to.write(b);
+        });
+        from.on('error', cut);
+        from.on('close', cut);
+      }
+      if (left === 0) cut();
+    });
+    await new Promise<void>((resolve) => between.listen(0, '127.0.0.1', resolve));
+    const url = new URL(base);
+    url.port = String((between.address() as AddressInfo).port);
+    const own = openDb(url.href);
+    const app = createApp({ db: own, shelf: h.shelf, log: pino({ level: 'silent' }), now: () => NOW });
+    const statuses: Record<string, number> = {};
+    for (let n = 0; n < Number(process.env.CUTS ?? 150); n += 10) {
+      const some = await Promise.all(Array.from({ length: 10 }, (_, i) => request(app).get(['/api/health', '/api/rounds', '/api/shelf'][i % 3] ?? '')));
+      for (const r of some) statuses[r.status] = (statuses[r.status] ?? 0) + 1;
+    }
+    expect(Object.keys(statuses).every((s) => s === '200' || s === '503')).toBe(true);
+    expect(statuses['503']).toBeGreaterThan(10);
+    await own.close().catch(() => undefined);
+    for (const s of sockets) s.destroy();
+    between.close();
+  }, 60_000); // prettier-ignore
+});
+
+describe('the door', () => {
+  const ask = (headers: Record<string, string>, method: 'get' | 'post' = 'get') =>
+    request(h.app)[method]('/api/people').set(headers).send(method === 'post' ? { name: 'Nobody' } : undefined);
+  test('lets in who asks by one of its own names', async () => {
+    for (const host of ['localhost:4170', '127.0.0.1', '[::1]:4170', 'LOCALHOST'])
+      expect((await ask({ host })).status).toBe(200);
+    const named = createApp({ db: h.db, shelf: h.shelf, log: pino({ level: 'silent' }), now: () => NOW, names: ['water.firm.example'] });
+    expect((await request(named).get('/api/people').set('host', 'water.firm.example')).status).toBe(200);
+    const behind = await request(named).post('/api/people').set({ host: 'water.firm.example:4170', origin: 'https://water.firm.example' }).send({ name: 'Proxied' });
+    expect(behind.status).toBe(201);
+  });
+  test('and turns a foreign name that resolves here away, reading and writing', async () => {
+    for (const host of ['evil.example', '127.0.0.1.evil.example', 'localhost.evil.example', '::::', 'water.firm.example']) {
+      expect((await ask({ host })).status).toBe(421);
+      expect((await ask({ host }, 'post')).status).toBe(421);
+    }
+  });
+  test('and pages of other origins, a neighbour’s port among them', async () => {
+    const host = '127.0.0.1:4170';
+    for (const headers of [{ origin: 'https://evil.example' }, { origin: 'null' }, { origin: 'http://127.0.0.1:9999' }, { 'sec-fetch-site': 'cross-site' }])
+      expect((await ask({ host, ...headers }, 'post')).status).toBe(403);
+    expect((await ask({ host, origin: 'http://127.0.0.1:4170' })).status).toBe(200);
+  });
+}); // prettier-ignore
 
 describe('migrations', () => {
   test('run once even when two servers start together, and again without harm', async () => {

@@ -2,9 +2,12 @@ import { get, type IncomingMessage } from 'node:http';
 import { createServer, type Server } from 'node:http';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { seeded, type Instrument } from '@katharos/core';
+import express from 'express';
 import { pino } from 'pino';
 import request from 'supertest';
 import { createApp } from './app.ts';
+import { problems } from './http/problem.ts';
+import { streamRoutes } from './instruments/routes.ts';
 import { standInValue, startStandIns } from './instruments/standIn.ts';
 import { harness, NOW, type Harness } from './testing/harness.ts';
 
@@ -27,9 +30,7 @@ beforeAll(async () => {
   standIns = await startStandIns();
   const parts = { db: h.db, shelf: h.shelf, log: pino({ level: 'silent' }), now: () => NOW };
   own = createServer(createApp({ ...parts, standIns: () => Promise.resolve(standIns.address) }));
-  await new Promise<void>((resolve) => own.listen(0, '127.0.0.1', resolve));
-  const at = own.address();
-  url = `http://127.0.0.1:${String(typeof at === 'object' && at ? at.port : 0)}`;
+  url = await listenAnywhere(own);
   await putPen('stand-in:pen', null).expect(201);
 });
 afterAll(async () => {
@@ -39,6 +40,12 @@ afterAll(async () => {
   standIns.server.close();
   await h.close();
 });
+
+async function listenAnywhere(server: Server): Promise<string> {
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+  const at = server.address();
+  return `http://127.0.0.1:${String(typeof at === 'object' && at ? at.port : 0)}`;
+}
 
 interface Reading {
   readonly seconds: number;
@@ -109,4 +116,58 @@ describe('a meter’s address', () => {
     expect((await stream()).status).toBe(422);
     expect((await request(url).get('/api/instruments/5f0c4b1e-8888-4888-a888-000000000009/stream')).status).toBe(404);
   });
+  test('is a meter’s: this application itself, what is none, and what sends on elsewhere are not read', async () => {
+    const stream = () => request(url).get(`/api/instruments/${PEN}/stream?quantity=concentration&sample=4`);
+    const typeOf = (text: string): string => (JSON.parse(text) as { type: string }).type.split(':').at(-1) ?? '';
+    const elsewhere = createServer((req, res) => {
+      if (req.url?.startsWith('/moved') === true) res.writeHead(302, { location: standIns.address + '/pen' }).end();
+      else if (req.url === '/half') res.end(JSON.stringify({ protocol: 'katharos-instrument', version: 1 }));
+      else res.end('a secret of this machine');
+    });
+    const at = await listenAnywhere(elsewhere);
+    await putPen(`${url}/api/instruments/${PEN}`, 3).expect(200);
+    expect((await stream()).status).toBe(422);
+    await putPen(`${at}/private`, 4).expect(200);
+    const none = await stream();
+    expect([none.status, none.text.includes('secret'), typeOf(none.text)]).toEqual([502, false, 'no-instrument']);
+    await putPen(`${at}/moved`, 5).expect(200);
+    expect((await stream()).status).toBe(502);
+    await putPen(`${at}/half`, 6).expect(200);
+    expect((await stream()).status).toBe(422);
+    elsewhere.closeAllConnections();
+    elsewhere.close();
+  });
+  test('that floods, falls silent, or is asked too often harms nobody else', async () => {
+    const limits = { atOnce: 2, answerMs: 500, silentMs: 300, longestMs: 5000, mostBytes: 50_000 };
+    const meter = createServer((req, res) => {
+      if (req.url?.includes('/stream') !== true) {
+        res.end(JSON.stringify({ protocol: 'katharos-instrument', version: 1 }));
+        return;
+      }
+      res.writeHead(200, { 'content-type': 'text/event-stream' }).write('data: {}\n\n');
+      if (req.url.startsWith('/flood')) {
+        const timer = setInterval(() => res.write('x'.repeat(10_000)), 5);
+        res.on('close', () => {
+          clearInterval(timer);
+        });
+      }
+    });
+    const at = await listenAnywhere(meter);
+    const app = createServer(
+      express().use('/i', streamRoutes({ read: () => Promise.resolve({ instruments: ['flood', 'silent'].map((name, i) => ({ ...pen, id: PEN.slice(0, -1) + String(i), address: `${at}/${name}` })) } as never) }, () => Promise.reject(new Error()), limits), problems(pino({ level: 'silent' }))),
+    ); // prettier-ignore
+    const there = await listenAnywhere(app);
+    const ask = (i: number) => fetch(`${there}/i/${PEN.slice(0, -1)}${String(i)}/stream?quantity=a&sample=1`);
+    const began = Date.now();
+    const taken = await Promise.all([ask(0), ask(1), ask(1)].map(async (r) => ({ status: (await r).status, text: await (await r).text().catch(() => 'cut') })));
+    expect(Date.now() - began).toBeLessThan(4000);
+    expect(taken.map((t) => t.status).sort()).toEqual([200, 200, 429]);
+    expect(Math.max(...taken.map((t) => t.text.length))).toBeLessThanOrEqual(50_000);
+    // those that ended make room
+    expect((await ask(1)).status).toBe(200);
+    for (const s of [meter, app]) {
+      s.closeAllConnections();
+      s.close();
+    }
+  }); // prettier-ignore
 });

@@ -64,7 +64,10 @@ describe('a part', () => {
     expect((await put('shelf/parts/tank-8', { part: tank, version: s.partVersions['tank-8'] })).status).toBe(409);
     const own = { ...tank, id: 'tank-9', name: 'Tank 9 L', volumeL: 9 };
     await put('shelf/parts/tank-9', { part: own, version: null }).expect(201);
-    expect((await put('shelf/parts/tank-9', { part: own, version: null })).status).toBe(422);
+    // sent again it is the same write; another one under its id is refused
+    expect((await put('shelf/parts/tank-9', { part: own, version: null })).status).toBe(201);
+    expect((await put('shelf/parts/tank-9', { part: { ...own, price: 1 }, version: null })).status).toBe(422);
+    expect((await shelf()).partVersions['tank-9']).toBe(0);
     expect(
       (await put('shelf/parts/tank-8', { part: { ...partNamed(s, 'tube-6'), id: 'tank-8' }, version: 1 })).status,
     ).toBe(422);
@@ -84,6 +87,9 @@ describe('parts brought in together', () => {
     request(h.app).post('/api/shelf/parts/import').send({ parts, versions, by: h.person });
   test('are all taken or none: one stale version, one bad figure, and nothing changes', async () => {
     const s = await shelf();
+    expect(
+      (await bring([{ ...partNamed(s, 'tube-6'), id: 'tank-8' }], { 'tank-8': s.partVersions['tank-8'] })).text,
+    ).toContain('stays what it was');
     const a = { ...partNamed(s, 'tank-12'), price: 77 };
     const b = { ...partNamed(s, 'tank-15'), price: 78 };
     expect((await bring([a, b], { 'tank-12': s.partVersions['tank-12'], 'tank-15': 99 })).status).toBe(409);

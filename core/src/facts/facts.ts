@@ -1,10 +1,10 @@
 import { z } from 'zod';
+import { moment, text, uuid } from '../words/stored.ts';
 import { FIELD_KEYS, fieldAccepts, type FieldKey } from '../gauge/fields.ts';
 import { THING_KEYS, type CupboardThing } from '../gauge/place.ts';
 import { PartSchema } from '../parts/catalogue.ts';
 import { PROOF_KEYS, proofAccepts, type ProofKey } from '../prove/fields.ts';
 import { KeptVerdictSchema } from '../prove/kept.ts';
-import { text } from './text.ts';
 
 /** Version of the facts that are written today; older ones are lifted when they are read. */
 export const FACT_VERSION = 2;
@@ -16,27 +16,27 @@ export const FACT_VERSION = 2;
  */
 const common = {
   v: z.literal(FACT_VERSION),
-  id: z.uuid(),
-  jobId: z.uuid(),
+  id: uuid(),
+  jobId: uuid(),
   /** when it happened, on the clock of whoever did it */
-  at: z.iso.datetime(),
+  at: moment(),
   /** who did it */
-  by: z.uuid(),
+  by: uuid(),
   /** the fact it stands for, which no longer counts */
-  corrects: z.uuid().optional(),
+  corrects: uuid().optional(),
 };
 const note = text(2000).optional();
 /** name of the instrument as it was called then, and which one it was */
-const instrument = { instrument: text(80).optional(), instrumentId: z.uuid().optional() };
+const instrument = { instrument: text(80).optional(), instrumentId: uuid().optional() };
 /** the design's version it belongs to; none for what was recorded before any was approved */
-const design = z.uuid().optional();
-const component = z.string().min(1).max(80);
-const jointName = z.string().min(3).max(100);
+const design = uuid().optional();
+const component = text(80).min(1);
+const jointName = text(100).min(3);
 const fieldKey = z.enum(FIELD_KEYS as [FieldKey, ...FieldKey[]]);
 /** inside a cupboard: middle from the left and from the back wall, underside above the floor */
 const mm = z.number().min(0).max(3000);
 const spot = z.object({ xMm: mm, yMm: mm, zMm: mm }).nullable();
-const stepKey = z.string().min(1).max(120);
+const stepKey = text(120).min(1);
 
 const proofReadings = z
   .partialRecord(z.enum(PROOF_KEYS as [ProofKey, ...ProofKey[]]), z.object({ value: z.number(), typed: text(60) }))
@@ -66,14 +66,14 @@ const FACTS = {
     kind: z.literal('use'),
     field: fieldKey,
     /** the reading in use of several; null leaves it to the newest */
-    reading: z.uuid().nullable(),
+    reading: uuid().nullable(),
     reason: text(300),
   }),
   dismiss: z.object({
     ...common,
     kind: z.literal('dismiss'),
     /** a doubt that was looked at and does not hold here; '' as reason raises it again */
-    doubt: z.string().min(1).max(60),
+    doubt: text(60).min(1),
     reason: text(300),
   }),
   tick: z.object({ ...common, kind: z.literal('tick'), design, step: stepKey, done: z.boolean(), note }),
@@ -124,7 +124,7 @@ const FACTS = {
     kind: z.literal('visit'),
     design,
     /** when it is, or was; the fact's own time where it is left out */
-    on: z.iso.datetime().optional(),
+    on: moment().optional(),
     reason: text(200).min(1),
     changed: z.array(component).max(40),
     note,
@@ -132,7 +132,7 @@ const FACTS = {
   fitted: z.object({
     ...common,
     kind: z.literal('fitted'),
-    design: z.uuid(),
+    design: uuid(),
     /** what really went in, where it is another part than planned, or has a serial or batch */
     component,
     part: PartSchema,
@@ -141,7 +141,7 @@ const FACTS = {
   stands: z.object({
     ...common,
     kind: z.literal('stands'),
-    design: z.uuid(),
+    design: uuid(),
     /** where a part of the system stands in the cupboard; null takes it off the drawing */
     component,
     spot,
@@ -149,9 +149,9 @@ const FACTS = {
   'tube-run': z.object({
     ...common,
     kind: z.literal('tube-run'),
-    design: z.uuid(),
+    design: uuid(),
     /** how a tube really runs: its length as cut, and how far its end lies above its beginning */
-    link: z.string().min(1).max(80),
+    link: text(80).min(1),
     lengthM: z.number().min(0.02).max(100),
     riseM: z.number().min(-50).max(50),
   }),
@@ -159,7 +159,7 @@ const FACTS = {
     ...common,
     kind: z.literal('photo'),
     /** id of the picture in its own store */
-    file: z.uuid(),
+    file: uuid(),
     /** what it shows: a visit, proof or drip by its fact's id, or a component by its own; left out, the place */
     about: text(80).optional(),
     note,
@@ -173,7 +173,7 @@ const FACTS = {
     colour: text(40),
   }),
   /** takes the fact it corrects back, whatever kind that is */
-  'taken-back': z.object({ ...common, kind: z.literal('taken-back'), corrects: z.uuid(), reason: text(300) }),
+  'taken-back': z.object({ ...common, kind: z.literal('taken-back'), corrects: uuid(), reason: text(300) }),
 } as const;
 
 /** The shape of a fact: what one that is stored must at least be to count. */

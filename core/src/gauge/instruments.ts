@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { moment, text, uuid } from '../words/stored.ts';
 import { GAUGE_FIELDS, type FieldKey } from './fields.ts';
 import { PER_USCM_RANGE } from '../quantity/parse.ts';
 import { findUnit, UNITS, type QuantityKind } from '../quantity/units.ts';
@@ -11,7 +12,7 @@ const ReadsSchema = z
   .object({
     kind: z.enum(kinds),
     /** unit it shows */
-    unit: z.string().max(12),
+    unit: text(12),
     min: finite,
     max: finite,
     /** half-width of its error: a fixed part and a share of the reading */
@@ -26,18 +27,18 @@ const ReadsSchema = z
 
 /** A check against something known: a reference solution, another gauge, a measured jug. Base units. */
 const CheckSchema = z.object({
-  at: z.iso.datetime(),
-  by: z.uuid(),
+  at: moment(),
+  by: uuid(),
   kind: z.enum(kinds),
   reference: finite,
   read: finite,
-  note: z.string().max(300).optional(),
+  note: text(300).optional(),
 });
 
 /** A meter of the firm's. */
 export const InstrumentSchema = z.object({
-  id: z.uuid(),
-  name: z.string().trim().min(1, 'Give it a name.').max(80),
+  id: uuid(),
+  name: z.string().trim().min(1, 'Give it a name.').pipe(text(80)),
   what: z.enum(['pen', 'gauge', 'jug', 'thermometer', 'drop-kit', 'strip', 'tape', 'other']),
   reads: z.array(ReadsSchema).min(1, 'Say what it reads.').max(8),
   /** mg/L it shows for each µS/cm: what its dissolved-solids figure comes of; left out where nobody knows */
@@ -46,7 +47,7 @@ export const InstrumentSchema = z.object({
   checkEveryDays: z.number().int().min(1).max(1500).nullable(),
   checks: z.array(CheckSchema).max(400),
   /** where it can be asked over the wire; 'stand-in:NAME' for one of those that ship; null for one that is read by eye */
-  address: z.string().max(200).nullable(),
+  address: text(200).nullable(),
   retired: z.boolean().optional(),
 });
 export type Instrument = z.infer<typeof InstrumentSchema>;

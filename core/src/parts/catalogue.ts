@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { text } from '../words/stored.ts';
 import { capillaryOf, END_LOSS } from '../hydraulics/restrictor.ts';
 
 /**
@@ -13,7 +14,7 @@ const PortSchema = z.object({
   name: z.enum(['in', 'out', 'drain', 'branch', 'product-in', 'product-out', 'drain-in', 'drain-out']),
   joint: JointKindSchema,
   /** as the trade says it: the tube's outside diameter or the thread */
-  size: z.string().min(1).max(24),
+  size: text(24).min(1),
 });
 export type Port = z.infer<typeof PortSchema>;
 
@@ -22,7 +23,7 @@ const positive = z.number().positive();
 const LENGTH_TOLERANCE = 0.3;
 const common = {
   id: z.string().regex(/^[a-z0-9][a-z0-9-]*$/, 'lower case letters, digits and hyphens'),
-  name: z.string().min(1).max(80),
+  name: text(80).min(1),
   ports: z.array(PortSchema).max(6),
   maxPressureBar: positive.max(25),
   maxTemperatureC: positive.max(95).default(38),
@@ -33,7 +34,7 @@ const common = {
   price: z.number().min(0).optional(),
   life: z.object({ months: positive.optional(), litres: positive.optional() }).optional(),
   /** one line for whoever fits it */
-  fitting: z.string().max(200).optional(),
+  fitting: text(200).optional(),
   /** what the firm puts in where nothing speaks for another of its kind */
   ordinary: z.boolean().optional(),
   /** no longer put in, but still in houses: kept for them, never chosen anew */
@@ -147,7 +148,7 @@ export const PartSchema = z.discriminatedUnion('kind', [
     ...common,
     kind: z.literal('mineral'),
     barPerLMin: z.number().min(0),
-    contents: z.string(),
+    contents: text(200),
     /** the grains' bed, for what dissolves while the tap runs */
     bed: z
       .object({ litres: positive.max(50), grainMm: positive.max(10), voidage: z.number().min(0.25).max(0.7) })

@@ -1,15 +1,16 @@
 import { z } from 'zod';
+import { text } from '../words/stored.ts';
 import type { FilterVerdict } from './filters.ts';
 import type { Verdict } from './verdict.ts';
 
 const grade = z.enum(['good', 'watch', 'act']);
-const words = z.array(z.string().max(1000)).max(30);
+const words = z.array(text(1000)).max(30);
 
 /** A verdict as it was given, with the version of the computation that gave it: it is shown, never worked out anew. */
 export const KeptVerdictSchema = z.object({
-  coreVersion: z.string().max(40),
+  coreVersion: text(40),
   grade,
-  sentence: z.string().max(600),
+  sentence: text(600),
   /** null without a membrane, as are recovery and salt passage */
   rejection: z.number().nullable(),
   momentaryRecovery: z.number().nullable(),
@@ -18,15 +19,15 @@ export const KeptVerdictSchema = z.object({
   compared: z
     .array(
       z.object({
-        key: z.string().max(40),
-        label: z.string().max(80),
-        unit: z.string().max(20),
+        key: text(40),
+        label: text(80),
+        unit: text(20),
         measured: z.number(),
         expected: z.number(),
         low: z.number(),
         high: z.number(),
         grade,
-        limits: z.string().max(400),
+        limits: text(400),
       }),
     )
     .max(10),

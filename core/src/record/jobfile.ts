@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { text, uuid } from '../words/stored.ts';
 import { FIELD_KEYS, fieldAccepts, type FieldKey, type Known } from '../gauge/fields.ts';
 import { DesignSchema, type Design } from '../system/design.ts';
 import { PROOF_KEYS, proofAccepts, plainReadings, type ProofKey, type ProofReadings } from '../prove/fields.ts';
@@ -8,13 +9,12 @@ import { FactSchema, type Fact } from '../facts/facts.ts';
 import type { Unreadable } from './lift.ts';
 import { openJobDocuments } from './open.ts';
 import { readJob } from '../facts/record.ts';
-import { text } from '../facts/text.ts';
 import type { StandingDesign } from '../size/kinds/candidates.ts';
 import { standingAmong } from './asBuilt.ts';
 import { DesignVersionSchema, type DesignVersion } from './version.ts';
 
 const HandReadings = z
-  .partialRecord(z.enum(FIELD_KEYS as [FieldKey, ...FieldKey[]]), z.union([z.number(), z.string().max(60)]))
+  .partialRecord(z.enum(FIELD_KEYS as [FieldKey, ...FieldKey[]]), z.union([z.number(), text(60)]))
   .superRefine((r, ctx) => {
     for (const [k, v] of Object.entries(r))
       if (!fieldAccepts(k as FieldKey, v))
@@ -30,8 +30,8 @@ const HandProof = z.partialRecord(z.enum(PROOF_KEYS as [ProofKey, ...ProofKey[]]
 const pictures = z
   .array(
     z.strictObject({
-      id: z.uuid(),
-      by: z.uuid(),
+      id: uuid(),
+      by: uuid(),
       base64: z
         .string()
         .min(16)
@@ -43,14 +43,14 @@ const pictures = z
   .default([]);
 
 const household = z.strictObject({
-  id: z.uuid(),
+  id: uuid(),
   name: text(120).min(1),
   place: text(200),
   contact: text(200),
   notes: text(4000),
 });
 const people = z
-  .array(z.strictObject({ id: z.uuid(), name: text(120).min(1) }))
+  .array(z.strictObject({ id: uuid(), name: text(120).min(1) }))
   .max(200)
   .default([]);
 /** for files written by hand: readings, one proof's readings, a design to be judged; over what the facts say */
@@ -63,7 +63,7 @@ export const JobFileSchema = z.strictObject({
   format: z.literal('katharos-job'),
   version: z.literal(2),
   household: household.optional(),
-  jobId: z.uuid().optional(),
+  jobId: uuid().optional(),
   people,
   facts: z.array(FactSchema).max(20000).default([]),
   designs: z.array(DesignVersionSchema).max(500).default([]),
@@ -77,7 +77,7 @@ const FirstJobFileSchema = z.strictObject({
   format: z.literal('katharos-job'),
   version: z.literal(1),
   household: household.optional(),
-  jobId: z.uuid().optional(),
+  jobId: uuid().optional(),
   people,
   facts: z.array(z.unknown()).max(20000).default([]),
   designs: z.array(z.unknown()).max(500).default([]),

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { moment, text, uuid } from '../words/stored.ts';
 import type { FieldKey, Known } from '../gauge/fields.ts';
 import { HABITS, siteFrom, type Assumed, type Site } from '../gauge/site.ts';
 import type { RunStep } from '../flush/step.ts';
@@ -7,12 +8,11 @@ import { isKind } from '../parts/kinds.ts';
 import { HouseRulesSchema, type HouseRules } from '../rules/rules.ts';
 import { systemFaults } from '../system/legal.ts';
 import { jointId, type Component, type Link, type System } from '../system/system.ts';
-import { text } from '../facts/text.ts';
 
 /** Version of the documents that are written today; older ones are lifted when they are read. */
 export const DOCUMENT_VERSION = 2;
 
-const lastingId = z.string().min(1).max(80);
+const lastingId = text(80).min(1);
 const PORTS = ['in', 'out', 'drain', 'branch', 'product-in', 'product-out', 'drain-in', 'drain-out'] as const;
 
 /** A part as it was stored: its ranges may have been narrowed since, it still opens. */
@@ -32,7 +32,7 @@ const systemSchema = (part: z.ZodType<Part>) => {
           slot: text(80),
           part: part.nullable(),
           housing: part.optional(),
-          unit: z.object({ serial: text(80), at: z.iso.datetime() }).optional(),
+          unit: z.object({ serial: text(80), at: moment() }).optional(),
         }),
       )
       .min(2)
@@ -53,7 +53,7 @@ const systemSchema = (part: z.ZodType<Part>) => {
 };
 
 const stepSchema = z.object({
-  key: z.string().min(1).max(120),
+  key: text(120).min(1),
   phase: z.enum(['Before water', 'Pre-filters', 'Membrane', 'Fill and discard', 'Leave it right']),
   kind: z.enum(['do', 'look', 'wait']),
   title: text(300),
@@ -66,14 +66,14 @@ const stepSchema = z.object({
   meanwhile: text(600).optional(),
 });
 
-const value = z.union([z.number(), z.string().max(60)]);
+const value = z.union([z.number(), text(60)]);
 
 /** What a design was judged by, as it stood: none of it moves afterwards. */
 const judgedSchema = (rules: z.ZodType<HouseRules>) =>
   z.object({
     /** readings, and what was assumed in their place */
-    known: z.record(z.string().max(40), value),
-    assumed: z.array(z.object({ field: z.string().max(40), value, why: text(400) })).max(80),
+    known: z.record(text(40), value),
+    assumed: z.array(z.object({ field: text(40), value, why: text(400) })).max(80),
     rules,
     coreVersion: text(40),
     /** what it does here, in a sentence worked out for these parts */
@@ -97,7 +97,7 @@ const judgedSchema = (rules: z.ZodType<HouseRules>) =>
 const versionSchema = (part: z.ZodType<Part>, rules: z.ZodType<HouseRules>) =>
   z.object({
     v: z.literal(DOCUMENT_VERSION),
-    id: z.uuid(),
+    id: uuid(),
     number: z.number().int().min(1).max(100000),
     system: systemSchema(part),
     judged: judgedSchema(rules),
@@ -105,8 +105,8 @@ const versionSchema = (part: z.ZodType<Part>, rules: z.ZodType<HouseRules>) =>
     sheet: z.array(stepSchema).max(200),
     /** why, when it was taken against the advice */
     reason: text(600),
-    at: z.iso.datetime(),
-    by: z.uuid(),
+    at: moment(),
+    by: uuid(),
   });
 
 /** A design as it enters: every part within its ranges, the system legal. */

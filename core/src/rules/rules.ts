@@ -1,8 +1,9 @@
 import { z } from 'zod';
+import { text } from '../words/stored.ts';
 
 /** The firm's choices where practice differs, each read from shelf/house-rules.json. */
 export const HouseRulesSchema = z.object({
-  firm: z.string().min(1).max(120),
+  firm: text(120).min(1),
   /** drinking and cooking for one person, L/day */
   litresPerPersonDay: z.number().min(0.5).max(20),
   /** daily output wanted as a multiple of the need, in the worst season */
@@ -44,7 +45,7 @@ export const HouseRulesSchema = z.object({
   /** feed and waste water together, the firm's money per m3 */
   waterPerM3: z.number().min(0).max(100).default(3.6),
   powerPerKWh: z.number().min(0).max(5).default(0.32),
-  currency: z.string().min(1).max(12).default('crowns'),
+  currency: text(12).min(1).default('crowns'),
   /** meter error taken where an instrument states none, share of the reading */
   meterError: z.number().min(0.005).max(0.2),
 });

@@ -1,10 +1,11 @@
 import { z } from 'zod';
+import { text } from '../words/stored.ts';
 import { findPart, partOf, partsOf, type Catalogue, type PartKind } from '../parts/catalogue.ts';
 import { kindRow, type KindName } from '../parts/kinds.ts';
 import type { Choice, Picked } from './build.ts';
 import { toldApartAs } from './system.ts';
 
-const id = z.string().min(1).max(80);
+const id = text(80).min(1);
 
 /** A choice as the search makes it: a part's id for each place. A system is built from it; nothing else reads its places. */
 export const DesignSchema = z.object({

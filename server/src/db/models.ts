@@ -8,6 +8,19 @@ import {
   type InferCreationAttributes,
 } from 'sequelize';
 
+/**
+ * A connection that is listened to from its first moment: one that the database ends while it is still opening says so before
+ * anybody else listens, and an error nobody listens to ends the server.
+ */
+class Client extends pg.Client {
+  constructor(config?: string | pg.ClientConfig) {
+    super(config);
+    this.on('error', () => {
+      // whoever waits for it is told by what it waits for
+    });
+  }
+}
+
 /** Every field is `declare`: a plain field would be emitted and shadow Sequelize's getters. */
 export class PersonRow extends Model<InferAttributes<PersonRow>, InferCreationAttributes<PersonRow>> {
   declare id: string;
@@ -93,7 +106,7 @@ const when = () => ({ type: DataTypes.DATE, allowNull: false, defaultValue: Data
 export function openDb(url: string, logging: false | ((sql: string) => void) = false): Db {
   const sequelize = new Sequelize(url, {
     dialect: 'postgres',
-    dialectModule: pg,
+    dialectModule: { ...pg, Client },
     logging,
     pool: { max: 10, min: 0, idle: 10_000, acquire: 8_000 },
     define: { underscored: true, timestamps: false },

@@ -1,6 +1,8 @@
-import { NewHouseholdSchema, PutHouseholdSchema, type Household } from '@katharos/contract';
+import { isDeepStrictEqual } from 'node:util';
+import { NewHouseholdSchema, PutHouseholdSchema, type Household, type HouseholdEdit } from '@katharos/contract';
 import { Router } from 'express';
 import type { Db, HouseholdRow } from '../db/models.ts';
+import { inTransaction } from '../db/transaction.ts';
 import { ApiProblem, parse, pathId } from '../http/problem.ts';
 
 /** A household as the API shows it. */
@@ -9,17 +11,21 @@ export function householdOf(row: HouseholdRow): Household {
   return { id, name, place, contact, notes, version };
 }
 
+const editOf = ({ name, place, contact, notes }: HouseholdRow): HouseholdEdit => ({ name, place, contact, notes });
+
 export function householdRoutes(db: Db): Router {
   const r = Router();
   r.post('/', async (req, res) => {
     const { id, jobId, by, ...edit } = parse(NewHouseholdSchema, req.body);
-    const row = await db.sequelize.transaction(async (transaction) => {
+    const row = await inTransaction(db, async (transaction) => {
       const [household, isNew] = await db.Household.findOrCreate({
         where: { id },
         defaults: { id, ...edit, createdBy: by, updatedBy: by },
         transaction,
       });
       if (isNew) await db.Job.create({ id: jobId, householdId: id, createdBy: by }, { transaction });
+      else if ((await db.Job.findByPk(jobId, { transaction }))?.householdId !== id)
+        throw new ApiProblem('fact-conflict', { errors: [{ path: 'id', message: 'this household is here already' }] });
       return household;
     });
     res.status(201).json({ household: householdOf(row), jobId });
@@ -34,7 +40,9 @@ export function householdRoutes(db: Db): Router {
     );
     const row = await db.Household.findByPk(id);
     if (!row) throw new ApiProblem('not-found');
-    if (count === 0)
+    // sent twice, singly or at once, it is one edit
+    const stands = row.version === version + 1 && row.updatedBy === by && isDeepStrictEqual(editOf(row), edit);
+    if (count === 0 && !stands)
       throw new ApiProblem('stale', { detail: 'Your text is kept beside theirs: choose.', current: householdOf(row) });
     res.json(householdOf(row));
   });

@@ -7,6 +7,7 @@ import {
   DatabaseError,
   ForeignKeyConstraintError,
   TimeoutError,
+  UniqueConstraintError,
 } from 'sequelize';
 import type { z } from 'zod';
 
@@ -32,11 +33,11 @@ export function parse<T>(schema: z.ZodType<T>, body: unknown): T {
 
 const UUID = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/i;
 
-/** The id in a path. @throws ApiProblem 'not-found' where it is no id at all */
-export function pathId(req: Request): string {
-  const id = req.params.id;
+/** An id in a path, in small letters as it is stored. @throws ApiProblem 'not-found' where it is no id at all */
+export function pathId({ params }: Pick<Request, 'params'>, name = 'id'): string {
+  const id = params[name];
   if (typeof id !== 'string' || !UUID.test(id)) throw new ApiProblem('not-found');
-  return id;
+  return id.toLowerCase();
 }
 
 export const noSuchAddress: RequestHandler = () => {
@@ -47,24 +48,38 @@ export const noSuchAddress: RequestHandler = () => {
 function isAway(err: unknown): boolean {
   if (err instanceof ConnectionError || err instanceof ConnectionAcquireTimeoutError || err instanceof TimeoutError)
     return true;
-  if (!(err instanceof DatabaseError)) return false;
-  const code: unknown = Reflect.get(err.original, 'code');
-  return (
-    /terminated unexpectedly|Connection terminated|ECONNREFUSED|ECONNRESET/.test(err.message) ||
-    (typeof code === 'string' && /^(08|57P|53300)/.test(code))
-  );
+  if (!(err instanceof Error)) return false;
+  // the driver's own words, bare where nothing wraps them
+  if (CUT.test(err.message)) return true;
+  const code: unknown = err instanceof DatabaseError ? Reflect.get(err.original, 'code') : Reflect.get(err, 'code');
+  return typeof code === 'string' && /^(08|57P|53300|ECONN|EPIPE)/.test(code);
+}
+const CUT = /Connection terminated|terminated unexpectedly|not queryable|Client was closed|ECONNREFUSED|ECONNRESET/;
+
+/** What the parsers of a request say of it: too much, a form they do not read, no document at all; null for anything else. */
+function faultOfAsker(err: unknown): ApiProblem | null {
+  if (!(err instanceof Error)) return null;
+  const status: unknown = Reflect.get(err, 'status');
+  if (typeof status !== 'number' || status < 400 || status > 499) return null;
+  if (status === 404) return new ApiProblem('not-found');
+  if (status === 413) return new ApiProblem('too-large');
+  if (status === 415) return new ApiProblem('unsupported');
+  if (status === 416) return new ApiProblem('no-such-range');
+  const parsed = Reflect.get(err, 'type') === 'entity.parse.failed';
+  return new ApiProblem('bad-body', parsed ? { detail: 'The body is not JSON.' } : {});
 }
 
 function asProblem(err: unknown): ApiProblem {
   if (err instanceof ApiProblem) return err;
-  const type: unknown = err instanceof Error ? Reflect.get(err, 'type') : undefined;
-  if (type === 'entity.parse.failed') return new ApiProblem('bad-body', { detail: 'The body is not JSON.' });
-  if (type === 'entity.too.large') return new ApiProblem('too-large');
   if (err instanceof URIError) return new ApiProblem('not-found');
+  const askers = faultOfAsker(err);
+  if (askers) return askers;
   if (err instanceof ForeignKeyConstraintError) {
     const about = err.index ?? '';
     return new ApiProblem(/_by|by_fkey/.test(about) ? 'unknown-person' : 'not-found');
   }
+  // two who wrote the same thing at the same moment: the second one's stands for something else
+  if (err instanceof UniqueConstraintError) return new ApiProblem('fact-conflict');
   if (isAway(err)) return new ApiProblem('no-database', { detail: 'What you sent is not stored. Try again shortly.' });
   return new ApiProblem('internal');
 }

@@ -1,6 +1,7 @@
 import type { Catalogue, HouseRules, JobFile } from '@katharos/core';
 import { UniqueConstraintError, type Transaction } from 'sequelize';
 import type { Db } from '../db/models.ts';
+import { inTransaction } from '../db/transaction.ts';
 import { ApiProblem } from '../http/problem.ts';
 import { keepPicture, pictureFault, picturesOf } from '../pictures/store.ts';
 import { readWholeJob } from './service.ts';
@@ -88,7 +89,7 @@ export async function importJob(db: Db, file: JobFile, by: string): Promise<{ jo
     return { jobId, householdId: household.id };
   };
   try {
-    return await db.sequelize.transaction(write);
+    return await inTransaction(db, write);
   } catch (e) {
     if (e instanceof UniqueConstraintError)
       throw new ApiProblem('fact-conflict', {

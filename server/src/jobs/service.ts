@@ -1,8 +1,9 @@
 import { isDeepStrictEqual } from 'node:util';
 import type { DesignVersion, Job } from '@katharos/contract';
 import { openJobDocuments, type Fact, type OpenedDocuments } from '@katharos/core';
-import { UniqueConstraintError, type Transaction } from 'sequelize';
-import type { Db, DesignRow } from '../db/models.ts';
+import type { Transaction } from 'sequelize';
+import type { Db } from '../db/models.ts';
+import { inTransaction } from '../db/transaction.ts';
 import { householdOf } from '../households/routes.ts';
 import { ApiProblem } from '../http/problem.ts';
 
@@ -36,6 +37,9 @@ export async function readWholeJob(db: Db, id: string, shelf: AtShelf): Promise<
   return { id, household: householdOf(household), facts: [...facts], designs: [...designs], unreadable };
 }
 
+/** Whether what is stored is what was sent. */
+const isSame = (stored: unknown, sent: unknown): boolean => isDeepStrictEqual(stored, JSON.parse(JSON.stringify(sent)));
+
 /**
  * Appends facts, each once: an id that is already stored with the same content is passed over, with another content
  * refused, and then none of the batch is stored.
@@ -47,8 +51,9 @@ export async function appendFacts(db: Db, jobId: string, facts: readonly Fact[])
         errors: [{ path: `facts.${String(i)}.jobId`, message: 'belongs to another job' }],
       });
   });
-  const write = async (transaction: Transaction): Promise<{ stored: number }> => {
-    if (!(await db.Job.findByPk(jobId, { transaction }))) throw new ApiProblem('not-found');
+  return inTransaction(db, async (transaction) => {
+    // those who write to a job take their turns: what is counted is what was stored, and nobody waits for nobody
+    if (!(await db.Job.findByPk(jobId, { transaction, lock: true }))) throw new ApiProblem('not-found');
     const before = await db.Fact.count({ where: { jobId }, transaction });
     await db.Fact.bulkCreate(
       facts.map((f) => ({ id: f.id, jobId, kind: f.kind, at: new Date(f.at), by: f.by, body: f })),
@@ -57,36 +62,31 @@ export async function appendFacts(db: Db, jobId: string, facts: readonly Fact[])
     const rows = await db.Fact.findAll({ where: { id: facts.map((f) => f.id) }, transaction });
     const stored = new Map(rows.map((r) => [r.id, r.body]));
     facts.forEach((f, i) => {
-      if (!isDeepStrictEqual(stored.get(f.id), JSON.parse(JSON.stringify(f))))
+      if (!isSame(stored.get(f.id), f))
         throw new ApiProblem('fact-conflict', {
           errors: [{ path: `facts.${String(i)}.id`, message: 'stands for another fact' }],
         });
     });
     return { stored: (await db.Fact.count({ where: { jobId }, transaction })) - before };
-  };
-  return db.sequelize.transaction(write);
+  });
 }
 
 /** Approves a design: the next version after the one it follows, or a stale answer with the newest. Sent twice it is one. */
-export async function approveDesign(db: Db, jobId: string, d: DesignVersion): Promise<DesignVersion> {
-  if (!(await db.Job.findByPk(jobId))) throw new ApiProblem('not-found');
-  const again = await db.Design.findByPk(d.id);
-  if (again) {
-    if (again.jobId !== jobId || !isDeepStrictEqual(again.body, JSON.parse(JSON.stringify(d))))
-      throw new ApiProblem('fact-conflict');
+export function approveDesign(db: Db, jobId: string, d: DesignVersion): Promise<DesignVersion> {
+  return inTransaction(db, async (transaction) => {
+    if (!(await db.Job.findByPk(jobId, { transaction, lock: true }))) throw new ApiProblem('not-found');
+    const again = await db.Design.findByPk(d.id, { transaction });
+    if (again) {
+      if (again.jobId !== jobId || !isSame(again.body, d)) throw new ApiProblem('fact-conflict');
+      return d;
+    }
+    const last = await db.Design.findOne({ where: { jobId }, order: [['number', 'DESC']], transaction });
+    if ((last?.number ?? 0) !== d.number - 1)
+      throw new ApiProblem('stale', { detail: 'Another design was approved meanwhile.', current: last?.body });
+    await db.Design.create(
+      { id: d.id, jobId, number: d.number, body: d, at: new Date(d.at), by: d.by },
+      { transaction },
+    );
     return d;
-  }
-  const newest = async (): Promise<unknown> =>
-    (await db.Design.findOne({ where: { jobId }, order: [['number', 'DESC']] }))?.body;
-  const stale = (current: unknown): ApiProblem =>
-    new ApiProblem('stale', { detail: 'Another design was approved meanwhile.', current });
-  const last = await db.Design.max<number | null, DesignRow>('number', { where: { jobId } });
-  if ((last ?? 0) !== d.number - 1) throw stale(await newest());
-  try {
-    await db.Design.create({ id: d.id, jobId, number: d.number, body: d, at: new Date(d.at), by: d.by });
-    return d;
-  } catch (e) {
-    if (e instanceof UniqueConstraintError) throw stale(await newest());
-    throw e;
-  }
+  });
 }

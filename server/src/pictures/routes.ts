@@ -1,11 +1,9 @@
 import { PictureQuerySchema } from '@katharos/contract';
-import { Router } from 'express';
+import { Router, type Request } from 'express';
 import type { Db } from '../db/models.ts';
-import { ApiProblem, parse } from '../http/problem.ts';
+import { ApiProblem, parse, pathId } from '../http/problem.ts';
 import { kindOfPicture } from './kind.ts';
 import { findPicture, keepPicture, pictureFault } from './store.ts';
-
-const UUID = /^[0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i;
 
 /**
  * Photographs of a job, each under the id it was born with. Kept once however often it is sent; never changed, never
@@ -13,13 +11,9 @@ const UUID = /^[0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i;
  */
 export function pictureRoutes(db: Db): Router {
   const r = Router({ mergeParams: true });
-  const ids = (params: Readonly<Record<string, string | undefined>>): { jobId: string; id: string } => {
-    const { id: jobId = '', picture: id = '' } = params;
-    if (!UUID.test(jobId) || !UUID.test(id)) throw new ApiProblem('not-found');
-    return { jobId, id };
-  };
+  const ids = (req: Pick<Request, 'params'>) => ({ jobId: pathId(req), id: pathId(req, 'picture') });
   r.put('/:picture', async (req, res) => {
-    const { jobId, id } = ids(req.params);
+    const { jobId, id } = ids(req);
     const { by } = parse(PictureQuerySchema, req.query);
     const bytes: unknown = req.body;
     if (!Buffer.isBuffer(bytes) || kindOfPicture(bytes) === null) throw new ApiProblem('not-a-picture');
@@ -30,7 +24,7 @@ export function pictureRoutes(db: Db): Router {
     res.status(201).json({ id });
   });
   r.get('/:picture', async (req, res) => {
-    const { jobId, id } = ids(req.params);
+    const { jobId, id } = ids(req);
     const stored = await findPicture(db, id);
     if (stored?.jobId !== jobId) throw new ApiProblem('not-found');
     // it never changes: the browser may keep it

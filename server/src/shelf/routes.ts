@@ -1,3 +1,4 @@
+import { isDeepStrictEqual } from 'node:util';
 import {
   ImportPartsSchema,
   PutInstrumentSchema,
@@ -8,8 +9,9 @@ import {
 } from '@katharos/contract';
 import { CatalogueSchema, HouseRulesSchema, PartSchema, type Part } from '@katharos/core';
 import { Router, type Request } from 'express';
-import { UniqueConstraintError, type Transaction } from 'sequelize';
+import type { Transaction } from 'sequelize';
 import type { Db, DocumentRow } from '../db/models.ts';
+import { inTransaction } from '../db/transaction.ts';
 import { ApiProblem, parse, pathId } from '../http/problem.ts';
 import { listPeople } from '../people/routes.ts';
 import type { ShelfStore } from './store.ts';
@@ -25,13 +27,14 @@ async function put(
   transaction?: Transaction,
 ): Promise<DocumentRow> {
   const t = transaction ? { transaction } : {};
+  // sent twice, singly or at once, it is one write
+  const stands = (row: DocumentRow, after: number): boolean =>
+    row.version === after && row.updatedBy === by && isDeepStrictEqual(row.body, JSON.parse(JSON.stringify(body)));
   if (version === null) {
-    try {
-      return await model.create({ id, body, updatedBy: by }, t);
-    } catch (e) {
-      if (!(e instanceof UniqueConstraintError)) throw e;
+    const [row, isNew] = await model.findOrCreate({ where: { id }, defaults: { id, body, updatedBy: by }, ...t });
+    if (!isNew && !stands(row, 0))
       throw new ApiProblem('bad-value', { errors: [{ path: 'id', message: `"${id}" is there already` }] });
-    }
+    return row;
   }
   // one statement: the version is compared and raised together, so no write is lost between look and save
   const [count] = await model.update(
@@ -40,7 +43,7 @@ async function put(
   );
   const row = await model.findByPk(id, t);
   if (!row) throw new ApiProblem('not-found');
-  if (count === 0)
+  if (count === 0 && !stands(row, version + 1))
     throw new ApiProblem('stale', { detail: 'Your text is kept beside theirs: choose.', current: shown(row) });
   return row;
 }
@@ -63,6 +66,15 @@ function whole(parts: readonly unknown[]): void {
   parse(CatalogueSchema, parts);
 }
 
+/** A part stays the kind it is: designs name it. @throws ApiProblem 'bad-value' */
+function keepsKind(now: readonly Part[], part: Part): void {
+  const before = now.find((p) => p.id === part.id);
+  if (before && before.kind !== part.kind)
+    throw new ApiProblem('bad-value', {
+      errors: [{ path: 'part.kind', message: 'stays what it was: designs name it' }],
+    });
+}
+
 /** Parts, house rules and instruments of the firm. */
 export function shelfRoutes(db: Db, store: ShelfStore): Router {
   const r = Router();
@@ -81,8 +93,11 @@ export function shelfRoutes(db: Db, store: ShelfStore): Router {
     const { parts: now } = await store.read();
     const ids = new Set(parts.map((p) => p.id));
     whole([...now.filter((p) => !ids.has(p.id)), ...parts]);
-    await db.sequelize.transaction(async (t) => {
-      for (const p of parts) await put(db.Part, p.id, p, versions[p.id] ?? null, by, partShown, t);
+    for (const p of parts) keepsKind(now, p);
+    await inTransaction(db, async (t) => {
+      // in one order, so that two who bring parts in at once do not wait for each other
+      for (const p of [...parts].sort((a, b) => a.id.localeCompare(b.id)))
+        await put(db.Part, p.id, p, Object.hasOwn(versions, p.id) ? (versions[p.id] ?? null) : null, by, partShown, t);
     });
     const after = await store.read();
     res.json({ parts: after.parts, partVersions: after.partVersions });
@@ -92,11 +107,7 @@ export function shelfRoutes(db: Db, store: ShelfStore): Router {
     const { part, version, by } = parse(PutPartSchema, req.body);
     if (part.id !== id)
       throw new ApiProblem('bad-value', { errors: [{ path: 'part.id', message: 'is not the one in the address' }] });
-    const before = (await store.read()).parts.find((p) => p.id === id);
-    if (before && before.kind !== part.kind)
-      throw new ApiProblem('bad-value', {
-        errors: [{ path: 'part.kind', message: 'stays what it was: designs name it' }],
-      });
+    keepsKind((await store.read()).parts, part);
     res.status(version === null ? 201 : 200).json(partShown(await put(db.Part, id, part, version, by, partShown)));
   });
   return r;

@@ -1,0 +1,18 @@
+import { z } from 'zod';
+
+/** A stored text: without the NUL and the lone halves of a character that no database holds. */
+export const text = (max: number) =>
+  z
+    .string()
+    .max(max)
+    .refine((s) => !s.includes('\u0000') && !/\p{Surrogate}/u.test(s), 'contains a character that cannot be stored');
+
+/** An id: the same in capitals. */
+export const uuid = () => z.uuid().toLowerCase();
+
+/** A moment in ISO 8601, UTC, within what a firm can have lived or plan: 1990 to 2199. */
+export const moment = () =>
+  z.iso.datetime().refine((s) => s >= '1990' && s < '2200', 'is a moment between 1990 and 2199');
+
+/** The version of a document, raised by one at each edit: 0 to what the database counts to. */
+export const versionNumber = () => z.number().int().min(0).max(2_147_483_646);

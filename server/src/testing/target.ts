@@ -1,0 +1,84 @@
+import { randomUUID } from 'node:crypto';
+import { CALCULATORS } from '@katharos/core';
+import type { Target } from './hostile.ts';
+
+/** Every route, as it is written. */
+export const ROUTES: readonly string[] = [
+  '/api/health',
+  '/api/shelf',
+  '/api/shelf/rules',
+  '/api/shelf/parts/import',
+  '/api/shelf/parts/:id',
+  '/api/instruments/:id',
+  '/api/instruments/:id/stream',
+  '/api/people',
+  '/api/households',
+  '/api/households/:id',
+  '/api/jobs/import',
+  '/api/jobs/:id',
+  '/api/jobs/:id/file',
+  '/api/jobs/:id/facts',
+  '/api/jobs/:id/designs',
+  '/api/jobs/:id/pictures/:id',
+  '/api/rounds',
+  '/api/rounds/open',
+  '/api/rounds/kept',
+  '/api/changes',
+  '/api/calc',
+  ...Object.keys(CALCULATORS).map((name) => `/api/calc/${name}`),
+  '/api/:id',
+  '/assets/:id',
+  '/:id',
+  '/',
+];
+
+/** Reads a running server that has the demo data, for documents of it that are right. @param headers as whoever asks sends them */
+export async function targetOf(address: string, headers: Readonly<Record<string, string>> = {}): Promise<Target> {
+  const get = async <T>(path: string): Promise<T> => (await (await fetch(address + path, { headers })).json()) as T;
+  const shelf = await get<{
+    people: { id: string }[];
+    parts: { id: string }[];
+    instruments: { id: string; version: number }[];
+    rules: unknown;
+    rulesVersion: number;
+  }>('/api/shelf');
+  const rounds = await get<{ kept: { entries: { jobId: string; household: { id: string } }[] } }>('/api/rounds');
+  const entry = rounds.kept.entries[0];
+  const [person] = shelf.people;
+  const [part] = shelf.parts;
+  const [instrument] = shelf.instruments;
+  if (!entry || !person || !part || !instrument) throw new Error('the server has no demo data');
+  const { jobId } = entry;
+  const file = await get<{ facts: { id: string }[]; designs: object[]; household: object }>(`/api/jobs/${jobId}/file`);
+  const by = person.id;
+  const job = `/api/jobs/${jobId}`;
+  const named = { name: 'Mill Lane 2', place: 'Town', contact: '', notes: '' };
+  const { version, ...plain } = instrument;
+  return {
+    address,
+    headers,
+    jobId,
+    householdId: entry.household.id,
+    personId: by,
+    instrumentId: instrument.id,
+    partId: part.id,
+    bodies: [
+      ...file.facts.map((f) => ({
+        method: 'POST',
+        path: `${job}/facts`,
+        body: { facts: [{ ...f, id: randomUUID() }] },
+      })),
+      ...file.designs.map((d) => ({ method: 'POST', path: `${job}/designs`, body: { version: { ...d, id: randomUUID() } } })),
+      { method: 'POST', path: '/api/jobs/import', body: { file, by } },
+      { method: 'POST', path: '/api/households', body: { id: randomUUID(), jobId: randomUUID(), by, ...named } },
+      { method: 'PUT', path: `/api/households/${entry.household.id}`, body: { version: 0, by, ...named } },
+      { method: 'POST', path: '/api/people', body: { name: 'Somebody' } },
+      { method: 'PUT', path: '/api/shelf/rules', body: { rules: shelf.rules, version: shelf.rulesVersion, by } },
+      ...shelf.parts.map((p) => ({ method: 'PUT', path: `/api/shelf/parts/${p.id}`, body: { part: p, version: 0, by } })),
+      { method: 'POST', path: '/api/shelf/parts/import', body: { parts: shelf.parts.slice(0, 3), versions: {}, by } },
+      { method: 'PUT', path: `/api/instruments/${instrument.id}`, body: { instrument: plain, version, by } },
+      ...['size', 'prove'].map((name) => ({ method: 'POST', path: `/api/calc/${name}`, body: file })),
+      ...Object.keys(CALCULATORS).map((name) => ({ method: 'POST', path: `/api/calc/${name}`, body: { feedTdsMgL: 300, temperatureC: 15 } })),
+    ],
+  };
+} // prettier-ignore
