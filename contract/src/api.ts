@@ -76,6 +76,8 @@ export type StoredInstrument = z.infer<typeof StoredInstrumentSchema>;
 
 export const ShelfSchema = z.object({
   parts: CatalogueSchema,
+  /** parts that are stored and cannot be read any more */
+  unreadableParts: z.array(z.string()).default([]),
   /** version of each part, by id */
   partVersions: z.record(z.string(), version),
   rules: HouseRulesSchema,

@@ -82,6 +82,27 @@ describe('a part', () => {
   });
 });
 
+describe('a part that does not read', () => {
+  test('is refused on its way in: a rating whose own test could not push water through', async () => {
+    const s = await shelf();
+    const part = partNamed(s, 'element-190');
+    if (part.kind !== 'element') throw new Error('not an element');
+    const rating = { ...part.rating, test: { ...part.rating.test, pressureBar: 0.345, tdsMgL: 2000 } };
+    const version = s.partVersions['element-190'];
+    const res = await put('shelf/parts/element-190', { part: { ...part, rating }, version });
+    expect([res.status, res.text]).toEqual([422, expect.stringContaining('rating.test.pressureBar')]);
+  });
+  test('and one that is stored all the same is told by its id, and takes nothing else down', async () => {
+    const row = await h.db.Part.findByPk('tank-10-slim');
+    await h.db.Part.update({ body: { id: 'tank-10-slim', kind: 'tank' }, version: 90 }, { where: { id: 'tank-10-slim' } });
+    const s = (await request(h.app).get('/api/shelf').expect(200)).body as { unreadableParts: string[]; parts: unknown[] };
+    expect(s.unreadableParts).toEqual(['tank-10-slim']);
+    expect(s.parts.length).toBeGreaterThan(40);
+    await request(h.app).get('/api/rounds').expect(200);
+    await h.db.Part.update({ body: row?.body, version: 91 }, { where: { id: 'tank-10-slim' } });
+  });
+}); // prettier-ignore
+
 describe('parts brought in together', () => {
   const bring = (parts: unknown[], versions: object) =>
     request(h.app).post('/api/shelf/parts/import').send({ parts, versions, by: h.person });

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { fitPermeability } from '../membrane/element.ts';
 import { text } from '../words/stored.ts';
 import { capillaryOf, END_LOSS } from '../hydraulics/restrictor.ts';
 
@@ -44,25 +45,37 @@ const common = {
 /** filling a tank, or making water at an open tap; either where the sheet says nothing */
 const madeFor = z.enum(['tank', 'open-tap']).optional();
 
+/** What a sheet says an element makes, and at what: pressure above what the salt of its own test pushes back. */
+const RatingSchema = z
+  .object({
+    permeateLDay: positive.max(6000),
+    rejection: z.number().min(0.5).max(0.999),
+    test: z.object({
+      pressureBar: positive.max(20),
+      temperatureC: z.number().min(1).max(45),
+      tdsMgL: positive.max(5000),
+      recovery: z.number().min(0.02).max(0.6),
+    }),
+    saltActivationK: z.number().min(3000).max(6500).optional(),
+    massTransfer: z
+      .object({ coefficientLDay: positive, atFlowLDay: positive, exponent: z.number().min(0).max(1) })
+      .optional(),
+    channelDrop: z.object({ bar: z.number().min(0).max(2), atFlowLDay: positive }).optional(),
+  })
+  .superRefine((rating, ctx) => {
+    try {
+      fitPermeability(rating);
+    } catch (e) {
+      if (!(e instanceof RangeError)) throw e;
+      ctx.addIssue({ code: 'custom', path: ['test', 'pressureBar'], message: e.message });
+    }
+  });
+
 export const PartSchema = z.discriminatedUnion('kind', [
   z.object({
     ...common,
     kind: z.literal('element'),
-    rating: z.object({
-      permeateLDay: positive.max(6000),
-      rejection: z.number().min(0.5).max(0.999),
-      test: z.object({
-        pressureBar: positive.max(20),
-        temperatureC: z.number().min(1).max(45),
-        tdsMgL: positive.max(5000),
-        recovery: z.number().min(0.02).max(0.6),
-      }),
-      saltActivationK: z.number().min(3000).max(6500).optional(),
-      massTransfer: z
-        .object({ coefficientLDay: positive, atFlowLDay: positive, exponent: z.number().min(0).max(1) })
-        .optional(),
-      channelDrop: z.object({ bar: z.number().min(0).max(2), atFlowLDay: positive }).optional(),
-    }),
+    rating: RatingSchema,
     madeFor,
     maxTdsMgL: positive,
     maxChlorineMgL: z.number().min(0),

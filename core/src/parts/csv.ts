@@ -60,6 +60,9 @@ function cell(column: string, text: string): unknown {
   return NUMBER.test(text) ? Number(text.replace(',', '.')) : text;
 }
 
+/** A text as it stood before it was marked as one for spreadsheets, which would run it as a formula. */
+const asWritten = (text: string): string => text.replace(/^'(?=[=+\-@])/, '');
+
 function unflatten(row: PartRow): Record<string, unknown> {
   const out: Record<string, unknown> = {};
   for (const [path, text] of Object.entries(row)) {
@@ -72,7 +75,7 @@ function unflatten(row: PartRow): Record<string, unknown> {
       at[k] = typeof next === 'object' && next !== null ? next : {};
       at = at[k] as Record<string, unknown>;
     }
-    at[last] = cell(path, text.trim());
+    at[last] = cell(path, asWritten(text.trim()));
   }
   if (out.ports === undefined) out.ports = [];
   return out;

@@ -1,4 +1,3 @@
-import { fitPermeability } from '../membrane/element.ts';
 import { restrictorFlowLDay } from '../hydraulics/restrictor.ts';
 import type { Part } from './catalogue.ts';
 
@@ -14,11 +13,6 @@ export function partDoubts(part: Part): string[] {
   switch (part.kind) {
     case 'element': {
       const { rating } = part;
-      try {
-        fitPermeability(rating);
-      } catch (e) {
-        out.push(e instanceof RangeError ? e.message : 'the rating cannot be fitted');
-      }
       if (rating.rejection < 0.85)
         out.push(
           `holds back only ${String(Math.round(100 * rating.rejection))} % of the salt: a percentage as a share?`,

@@ -52,6 +52,20 @@ const tickAll = (v: DesignVersion, fromMs: number): Fact[] =>
 const one = approve(design, null, T0);
 
 const rounded = (_: string, v: unknown): unknown => (typeof v === 'number' ? Number(v.toPrecision(9)) : v);
+describe('a design as it enters', () => {
+  test('has in each place a part of the kind it wants, and says which has not', () => {
+    const tube = shelf.find((p) => p.kind === 'tube') ?? null;
+    for (const [i, c] of one.system.components.entries()) {
+      const components = one.system.components.map((x, j) => (j === i ? { ...x, part: tube } : x));
+      const read = DesignVersionSchema.safeParse({ ...one, system: { ...one.system, components } });
+      expect(read.error?.issues.map((x) => x.message).join()).toContain(`(${c.id}) stands another kind of part`);
+    }
+    const bare = one.system.components.map((x) => (x.kind === 'tank' ? { ...x, part: null } : x));
+    const read = DesignVersionSchema.safeParse({ ...one, system: { ...one.system, components: bare } });
+    expect(read.error?.issues.map((x) => x.message).join()).toContain('has no part');
+  });
+});
+
 describe('tubes that run otherwise than planned', () => {
   test('are what the system is worked out with, and leave what was approved as it was', () => {
     const [toTap] = one.system.links.filter(

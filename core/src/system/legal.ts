@@ -44,7 +44,21 @@ export function systemFaults(system: System): string[] {
     if (ofWork(system, 'shuts').length + ofWork(system, 'switches').length === 0)
       faults.push('Nothing stops the water when no more is wanted.');
   }
-  return [...faults, ...loosePorts(system)];
+  return [...faults, ...misplaced(system), ...loosePorts(system)];
+}
+
+/** Parts of another kind than their place wants, and places without the part they want. */
+function misplaced(system: System): string[] {
+  return system.components.flatMap((c) => {
+    const { partKind, label } = kindRow(c.kind);
+    const has = c.part?.kind ?? null;
+    if (has === partKind) return [];
+    return [
+      has === null
+        ? `The ${label} (${c.id}) has no part.`
+        : `In the place of the ${label} (${c.id}) stands another kind of part.`,
+    ];
+  });
 }
 
 /** Ports that nothing reaches, links that lead nowhere, and ports that two links share. */

@@ -136,7 +136,7 @@ describe('a kind added to the table', () => {
   test('stands in drawing, lists, joints, hydraulics, bleach and lives without another line', () => {
     const remove = addKind('resin', {
       label: 'resin',
-      partKind: null,
+      partKind: 'resin' as unknown as Part['kind'],
       chain: 'feed',
       rank: 5.5,
       inHousing: true,

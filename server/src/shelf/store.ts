@@ -1,5 +1,5 @@
 import { StoredInstrumentSchema, type StoredInstrument } from '@katharos/contract';
-import { CatalogueSchema, HouseRulesSchema, type Catalogue, type HouseRules } from '@katharos/core';
+import { HouseRulesSchema, PartSchema, type Catalogue, type HouseRules, type Part } from '@katharos/core';
 import type { ShelfFiles } from '@katharos/shelf';
 import { QueryTypes, type Transaction } from 'sequelize';
 import type { Db } from '../db/models.ts';
@@ -7,6 +7,8 @@ import type { Db } from '../db/models.ts';
 /** The firm's parts, rules and instruments as they stand in the database. */
 export interface StoredShelf {
   readonly parts: Catalogue;
+  /** ids of parts that cannot be read any more; they stay as they are stored */
+  readonly unreadableParts: readonly string[];
   readonly partVersions: Readonly<Record<string, number>>;
   readonly rules: HouseRules;
   readonly rulesVersion: number;
@@ -63,8 +65,12 @@ export function openShelf(db: Db, files: ShelfFiles): ShelfStore {
         db.Rules.findAll(),
         db.Instrument.findAll({ order: [['seq', 'ASC']] }),
       ]);
+      // one part that no longer reads, whatever has been narrowed since, must not take the rest down
+      const read = parts.map((p) => ({ id: p.id, part: PartSchema.safeParse(p.body).data }));
+      const good = read.filter((p): p is typeof p & { part: Part } => p.part !== undefined);
       const shelf: StoredShelf = {
-        parts: CatalogueSchema.parse(parts.map((p) => p.body)),
+        parts: good.map((g) => g.part),
+        unreadableParts: read.flatMap((p) => (p.part ? [] : [p.id])),
         partVersions: Object.fromEntries(parts.map((p) => [p.id, p.version])),
         rules: HouseRulesSchema.parse(rules[0]?.body),
         rulesVersion: rules[0]?.version ?? 0,

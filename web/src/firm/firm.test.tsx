@@ -19,6 +19,7 @@ const pen: Instrument = {
 }; // prettier-ignore
 const shelf: Shelf = {
   parts: [...parts],
+  unreadableParts: [],
   partVersions: Object.fromEntries(parts.map((p) => [p.id, 3])),
   // as the store hands it out
   rules: Object.freeze({ ...rules }),

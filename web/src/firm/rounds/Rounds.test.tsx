@@ -71,6 +71,15 @@ beforeEach(() => {
 });
 afterEach(cleanup);
 
+describe('a round that cannot be read', () => {
+  test('is told, and nothing is said to be empty', async () => {
+    serve({ 'GET rounds': () => ({ status: 503, json: { type: 'urn:x', title: 'The database does not answer', status: 503 } }) });
+    page();
+    expect((await screen.findByRole('alert')).textContent).toMatch(/database/);
+    expect(document.querySelectorAll('.empty')).toHaveLength(0);
+  });
+}); // prettier-ignore
+
 describe('a job file', () => {
   // the test's browser cannot read a file's text by itself
   const file = (text: string): File =>

@@ -35,7 +35,9 @@ export function Rounds(): ReactElement {
   const due = (data?.due ?? [])
     .flatMap((e) => e.summary.lives.filter((l) => l.state !== 'good').map((l) => ({ e, l })))
     .sort((a, b) => a.l.dueMs - b.l.dueMs);
-  const none = data !== undefined && data.open.entries.length + data.kept.entries.length + born.length === 0;
+  // nothing is said to be empty that could not be read
+  const isRead = data !== undefined && error === undefined;
+  const none = isRead && data.open.entries.length + data.kept.entries.length + born.length === 0;
   return (
     <main className="rounds">
       <div className="rounds-head">
@@ -70,12 +72,12 @@ export function Rounds(): ReactElement {
       <div className="rounds-zones">
         <div>
           <h2 className="zone-title">Clocks that run</h2>
-          {clocks.length === 0 && <p className="empty">No fill or flush is running.</p>}
+          {isRead && clocks.length === 0 && <p className="empty">No fill or flush is running.</p>}
           {clocks.map(({ e, t }) => (
             <Clock key={`${e.jobId}${t.step}`} entry={e} dueAt={t.dueAt} now={now} />
           ))}
           <h2 className="zone-title">Due</h2>
-          {due.length === 0 && <p className="empty">Nothing is due within a month.</p>}
+          {isRead && due.length === 0 && <p className="empty">Nothing is due within a month.</p>}
           <ul className="due">
             {due.map(({ e, l }) => (
               <li key={`${e.jobId}${l.componentId}`} data-state={l.state}>
@@ -106,7 +108,7 @@ export function Rounds(): ReactElement {
             />
           </div>
           {find !== '' && none && <p className="empty">Nobody by that name, place or contact.</p>}
-          {data?.open.entries.length === 0 && born.length === 0 && find === '' && (
+          {isRead && data.open.entries.length === 0 && born.length === 0 && find === '' && (
             <p className="empty">No job is open. Add a household to begin: the first thing is to gauge the house.</p>
           )}
           {born.length > 0 && (
@@ -125,7 +127,9 @@ export function Rounds(): ReactElement {
           )}
           {data && <JobList list="open" find={find} first={data.open} />}
           <h2 className="zone-title">In keeping</h2>
-          {data?.kept.entries.length === 0 && find === '' && <p className="empty">No system is in service yet.</p>}
+          {isRead && data.kept.entries.length === 0 && find === '' && (
+            <p className="empty">No system is in service yet.</p>
+          )}
           {data && <JobList list="kept" find={find} first={data.kept} />}
         </div>
       </div>

@@ -74,7 +74,11 @@ export default function ShelfPage({ shelf }: { shelf: Shelf }): ReactElement {
   const doubtful = rows.filter((r) => r.doubts.length > 0);
   const download = (): void => {
     const { columns, rows: table } = partsTable(shelf.parts);
-    const csv = Papa.unparse({ fields: [...columns], data: table.map((r) => columns.map((c) => r[c] ?? '')) });
+    // a text that a spreadsheet would run as a formula is marked as text
+    const csv = Papa.unparse(
+      { fields: [...columns], data: table.map((r) => columns.map((c) => r[c] ?? '')) },
+      { escapeFormulae: true },
+    );
     const a = document.createElement('a');
     a.href = URL.createObjectURL(new Blob([csv], { type: 'text/csv' }));
     a.download = 'parts.csv';
@@ -124,6 +128,12 @@ export default function ShelfPage({ shelf }: { shelf: Shelf }): ReactElement {
           Take out as CSV
         </Button>
       </div>
+      {shelf.unreadableParts.length > 0 && (
+        <p role="alert" className="caution">
+          Stored and not readable any more, so in no list here: {shelf.unreadableParts.join(', ')}. Add a part by the
+          same sheet under another id.
+        </p>
+      )}
       {doubtful.map((r) => (
         <p key={r.id} className="note">
           <b>{r.name}</b>: {r.doubts.join('; ')}.
