@@ -1,3 +1,4 @@
+import type { Job } from '@katharos/contract';
 import { expect, test, workAs, wholeSheet } from '../app.ts';
 
 test('two people edit one household: the second is shown both and chooses', async ({ app, work: page, browser }) => {
@@ -47,6 +48,39 @@ test('a half-typed household survives a crash of the page and a server that is a
   await page.reload();
   await expect(page.getByRole('button', { name: /Rook Yard 1, edit the household/ })).toBeVisible();
   await expect(page.getByLabel('Feed TDS')).toHaveValue('410');
+});
+
+test('two tabs of one device send from one store: each says what waits, and nothing is lost or doubled', async ({
+  app,
+  work: page,
+}) => {
+  const address = await app.lens('Saltern', 'gauge');
+  const other = await page.context().newPage();
+  for (const tab of [page, other]) {
+    await wholeSheet(tab);
+    await tab.goto(address);
+    await expect(tab.locator('.strip-send')).toContainText('all sent');
+  }
+  const facts = async (): Promise<{ id: string; typed?: string }[]> =>
+    ((await (await fetch(address.replace('/jobs/', '/api/jobs/').replace('/gauge', ''))).json()) as Job).facts;
+  const before = (await facts()).length;
+  await app.stop('SIGKILL');
+  const type = async (tab: typeof page, label: string, value: string): Promise<void> => {
+    await tab.getByLabel(label, { exact: true }).fill(value);
+    await tab.getByLabel(label, { exact: true }).press('Enter');
+  };
+  await type(page, 'Feed TDS', '412');
+  await expect(page.locator('.strip-send')).toContainText('server away, 1 kept here');
+  await expect(other.locator('.strip-send')).toContainText('1 kept here');
+  await type(other, 'Feed TDS', '417');
+  for (const tab of [page, other]) await expect(tab.locator('.strip-send')).toContainText('2 kept here');
+  // the tab that typed the last one is gone; the other sends it
+  await other.close();
+  await app.start();
+  await expect(page.locator('.strip-send')).toContainText('all sent');
+  const typed = (await facts()).slice(before).map((f) => f.typed);
+  expect(typed).toEqual(['412', '417']);
+  await expect(page.getByLabel('Feed TDS', { exact: true })).toHaveValue('417');
 });
 
 test('nonsense in a field is told there and stays over a reload; nothing wrong is recorded', async ({

@@ -9,7 +9,7 @@ import { api } from './data/api.ts';
 import { makeStore } from './data/store.ts';
 import { router } from './app/router.tsx';
 import { theme } from './app/theme.ts';
-import { outboxActions, restoreOutbox, sendOutbox } from './data/outbox/outbox.ts';
+import { hearOtherTabs, outboxActions, restoreOutbox, sendOutbox } from './data/outbox/outbox.ts';
 import { restorePictures, sendPictures } from './data/pictures.ts';
 
 /** How long the first drawing waits for what it is about, in milliseconds; after that it says that it is coming. */
@@ -17,6 +17,7 @@ const FIRST_MS = 400;
 
 const store = makeStore();
 void store.dispatch(restorePictures()).catch(() => undefined);
+store.dispatch(hearOtherTabs());
 void store.dispatch(restoreOutbox()).catch(() => store.dispatch(outboxActions.unreachable()));
 window.addEventListener('online', () => {
   void store.dispatch(sendOutbox());

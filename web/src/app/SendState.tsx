@@ -7,8 +7,15 @@ import type { Refused } from '../data/outbox/entries.ts';
 import { dropRefused, sendOutbox, sendOver, type OutboxState } from '../data/outbox/outbox.ts';
 
 /** Where what was recorded stands, in a few words. */
-function sendWords({ pending, refused, link, lastSentAt }: Omit<OutboxState, 'unreadable'>): string {
+function sendWords({
+  pending,
+  refused,
+  link,
+  lastSentAt,
+  noRoom,
+}: Pick<OutboxState, 'pending' | 'refused' | 'link' | 'lastSentAt' | 'noRoom'>): string {
   if (refused.length > 0) return `${String(refused.length)} refused`;
+  if (noRoom) return `${String(pending.length)} only in this page`;
   if (pending.length > 0)
     return link === 'away' ? `server away, ${String(pending.length)} kept here` : `sending ${String(pending.length)}`;
   return lastSentAt === null ? 'all sent' : `all sent ${dayjs(lastSentAt).format('HH:mm')}`;
@@ -16,16 +23,16 @@ function sendWords({ pending, refused, link, lastSentAt }: Omit<OutboxState, 'un
 
 /** Says whether what was recorded has reached the server, waits on this device, or was refused. */
 export function SendState(): ReactElement {
-  const { pending, refused, unreadable, link, lastSentAt } = useAppSelector((s) => s.outbox);
+  const { pending, refused, unreadable, link, lastSentAt, unkept, noRoom, stays } = useAppSelector((s) => s.outbox);
   const dispatch = useAppDispatch();
-  const words = sendWords({ pending, refused, link, lastSentAt });
+  const words = sendWords({ pending, refused, link, lastSentAt, noRoom });
   return (
     <Popover position="bottom-end" width={320}>
       <Popover.Target>
         <button
           type="button"
           className="strip-send"
-          data-state={refused.length > 0 ? 'refused' : link === 'away' ? 'away' : 'ok'}
+          data-state={refused.length > 0 || noRoom ? 'refused' : link === 'away' ? 'away' : 'ok'}
         >
           <span role="status">{words}</span>
         </button>
@@ -40,9 +47,20 @@ export function SendState(): ReactElement {
         )}
         {pending.length > 0 && (
           <>
-            <p>
-              {pending.length} entries wait on this device. They are sent by themselves, in order, and survive a reload.
-            </p>
+            {noRoom ? (
+              <p role="alert">
+                This device has no room for what is typed, or does not allow it: {unkept.length}{' '}
+                {unkept.length === 1 ? 'entry is' : 'entries are'} only in this page. Leave it open until they are sent,
+                and make room.
+              </p>
+            ) : (
+              <p>
+                {pending.length} {pending.length === 1 ? 'entry waits' : 'entries wait'} on this device, of all its
+                tabs. They are sent by themselves, in order, and survive a reload.
+                {stays === false &&
+                  ' This browser does not promise to keep them if the device runs out of room: send them before you clear anything.'}
+              </p>
+            )}
             <Button
               size="xs"
               onClick={() => {

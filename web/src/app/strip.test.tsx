@@ -42,10 +42,30 @@ describe('what waits to be sent', () => {
     act(() => void store.dispatch(outboxActions.refused([{ entry, reason: 'No.' }])));
     expect(screen.getByRole('status').textContent).toBe('1 refused');
   });
+  test('what the device would not keep is said to be in this page only', async () => {
+    const store = show(<SendState />);
+    act(() => void store.dispatch(outboxActions.added([entry])));
+    act(() => void store.dispatch(outboxActions.notKept()));
+    expect(screen.getByRole('status').textContent).toBe('1 only in this page');
+    await userEvent.click(screen.getByRole('button'));
+    expect((await screen.findByRole('alert')).textContent).toMatch(
+      /no room.*1 entry is only in this page.*Leave it open/,
+    );
+    act(() => void store.dispatch(outboxActions.sent({ ids: [entry.id], at: 0 })));
+    expect(screen.getByRole('status').textContent).toMatch(/^all sent/);
+  });
+  test('a browser that may clear what is kept is said to', async () => {
+    const store = show(<SendState />);
+    act(() => void store.dispatch(outboxActions.added([entry])));
+    act(() => void store.dispatch(outboxActions.kept([entry.id])));
+    act(() => void store.dispatch(outboxActions.stays(false)));
+    await userEvent.click(screen.getByRole('button'));
+    expect(await screen.findByText(/does not promise to keep them/)).toBeTruthy();
+  });
   test('a fact restored twice stands once', () => {
     const store = show(<SendState />);
-    act(() => void store.dispatch(outboxActions.restored({ entries: [entry], refused: [], unreadable: 2 })));
-    act(() => void store.dispatch(outboxActions.restored({ entries: [entry], refused: [], unreadable: 2 })));
+    act(() => void store.dispatch(outboxActions.mirrored({ entries: [entry], refused: [], unreadable: 2 })));
+    act(() => void store.dispatch(outboxActions.mirrored({ entries: [entry], refused: [], unreadable: 2 })));
     expect(store.getState().outbox.pending).toEqual([entry]);
   });
 });
@@ -71,7 +91,7 @@ describe('what was refused', () => {
   });
   test('and what this page cannot read is told, and left', async () => {
     const store = show(<SendState />);
-    act(() => void store.dispatch(outboxActions.restored({ entries: [], refused: [], unreadable: 1 })));
+    act(() => void store.dispatch(outboxActions.mirrored({ entries: [], refused: [], unreadable: 1 })));
     await userEvent.click(screen.getByRole('button'));
     expect(await screen.findByText(/1 entry on this device cannot be read by this page/)).toBeTruthy();
   });

@@ -10,7 +10,7 @@ import {
   type NewHousehold,
   type PutHousehold,
 } from '@katharos/contract';
-import { FactSchema, liftFact, type DesignVersion, type Fact } from '@katharos/core';
+import { hasFactShape, FactSchema, liftFact, type DesignVersion, type Fact } from '@katharos/core';
 import { openDB, type IDBPDatabase } from 'idb';
 import { z } from 'zod';
 
@@ -41,7 +41,8 @@ export const factEntry = (f: Fact): Entry => ({ write: 'fact', id: f.id, jobId: 
 
 const common = { id: z.uuid(), jobId: z.uuid(), at: z.iso.datetime() };
 const EntrySchema = z.discriminatedUnion('write', [
-  z.object({ ...common, write: z.literal('fact'), body: FactSchema }),
+  // whether a fact is right is for the server to say, with its reason: here it is kept whatever it is
+  z.object({ ...common, write: z.literal('fact'), body: z.custom<Fact>(hasFactShape) }),
   z.object({ ...common, write: z.literal('design'), body: StoredVersionSchema }),
   z.object({ ...common, write: z.literal('household-new'), body: NewHouseholdSchema }),
   z.object({

@@ -146,6 +146,50 @@ describe('what is recorded', () => {
     await jest.advanceTimersByTimeAsync(3000);
     expect(store.getState().outbox.pending).toEqual([]);
   });
+  test('written down by another tab is shown here, sent once by whoever comes first, and gone from both', async () => {
+    server('away');
+    const here = makeStore();
+    const there = makeStore();
+    const [a, b] = [fact(1), fact(2)];
+    await there.dispatch(recordFacts([a]));
+    await here.dispatch(recordFacts([b]));
+    // the one that sends sees both
+    expect(pendingOf(here)).toEqual([a, b]);
+    const { sent } = server(201);
+    await here.dispatch(sendOutbox());
+    expect(sent).toEqual([[a, b]]);
+    await there.dispatch(sendOutbox());
+    expect(pendingOf(there)).toEqual([]);
+    expect(sent).toHaveLength(1);
+  });
+  test('that holds what no database does is sent all the same, and kept with the server’s reason', async () => {
+    const half = { ...fact(), typed: 'half \ud83d' };
+    server('away');
+    const store = makeStore();
+    await store.dispatch(recordFacts([half]));
+    server(422);
+    const next = makeStore();
+    await next.dispatch(restoreOutbox());
+    expect(next.getState().outbox).toMatchObject({ unreadable: 0, refused: [{ entry: { body: half } }] });
+    await next.dispatch(dropRefused(half.id));
+  });
+  test('where the device keeps nothing is in the page alone until it is sent, and said to be', async () => {
+    const full = jest.spyOn(IDBObjectStore.prototype, 'put').mockImplementation(() => {
+      throw new DOMException('no room', 'QuotaExceededError');
+    });
+    try {
+      server('away');
+      const store = makeStore();
+      const f = fact();
+      await store.dispatch(recordFacts([f]));
+      expect(store.getState().outbox).toMatchObject({ noRoom: true, unkept: [f.id], pending: [{ id: f.id }] });
+      const { sent } = server(201);
+      await store.dispatch(sendOutbox());
+      expect([sent, store.getState().outbox.noRoom, pendingOf(store)]).toEqual([[[f]], false, []]);
+    } finally {
+      full.mockRestore();
+    }
+  });
   test('what an older page left is lifted by the designs of its job and sent, once the server answers', async () => {
     const older: Omit<Fact, 'v'> & { v?: 2 } = fact(7);
     delete older.v;

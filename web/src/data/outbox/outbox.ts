@@ -2,8 +2,18 @@ import type { Household, HouseholdEdit, NewHousehold } from '@katharos/contract'
 import type { DesignVersion, Fact } from '@katharos/core';
 import { createSlice, type PayloadAction, type ThunkAction, type UnknownAction } from '@reduxjs/toolkit';
 import { api } from '../api.ts';
-import { factEntry, forgetEntries, keepEntries, keepRefused, readKept, type Entry, type Refused } from './entries.ts';
+import {
+  factEntry,
+  forgetEntries,
+  keepEntries,
+  keepRefused,
+  readKept,
+  type Entry,
+  type Kept,
+  type Refused,
+} from './entries.ts';
 import { send, type Sent } from './send.ts';
+import { askToStay, inTurn, tellOthers, whenOthersTell } from './tabs.ts';
 
 /** Writes born on this device that the server has not confirmed yet. IndexedDB holds them; this mirrors it. */
 export interface OutboxState {
@@ -14,28 +24,73 @@ export interface OutboxState {
   readonly unreadable: number;
   readonly link: 'ok' | 'away';
   readonly lastSentAt: number | null;
+  /** ids of those that this page alone has: not written down yet, or the device would not */
+  readonly unkept: readonly string[];
+  /** the device would not keep one: no room, or no permission */
+  readonly noRoom: boolean;
+  /** whether the browser promised not to clear what is kept; null while nobody knows */
+  readonly stays: boolean | null;
 }
 
-const initialState: OutboxState = { pending: [], refused: [], unreadable: 0, link: 'ok', lastSentAt: null };
+const initialState: OutboxState = {
+  pending: [],
+  refused: [],
+  unreadable: 0,
+  link: 'ok',
+  lastSentAt: null,
+  unkept: [],
+  noRoom: false,
+  stays: null,
+};
 
 const slice = createSlice({
   name: 'outbox',
   initialState,
   reducers: {
-    restored: (s, a: PayloadAction<{ entries: Entry[]; refused: Refused[]; unreadable: number }>): OutboxState => {
-      const have = new Set([...s.pending, ...s.refused.map((r) => r.entry)].map((e) => e.id));
+    /** what the device keeps, whichever tab wrote it, with what this page alone has */
+    mirrored: (s, a: PayloadAction<Pick<Kept, 'entries' | 'refused' | 'unreadable'>>): OutboxState => {
+      const { entries, refused, unreadable } = a.payload;
+      const own = new Set(s.unkept);
+      const aside = [
+        ...refused,
+        ...s.refused.filter((r) => own.has(r.entry.id) && !refused.some((x) => x.entry.id === r.entry.id)),
+      ];
+      const there = new Set([...entries.map((e) => e.id), ...aside.map((r) => r.entry.id)]);
       return {
         ...s,
-        pending: [...a.payload.entries.filter((e) => !have.has(e.id)), ...s.pending],
-        refused: [...a.payload.refused.filter((r) => !have.has(r.entry.id)), ...s.refused],
-        unreadable: a.payload.unreadable,
+        unreadable,
+        refused: aside,
+        pending: [
+          ...entries.filter((e) => !aside.some((r) => r.entry.id === e.id)),
+          ...s.pending.filter((e) => own.has(e.id) && !there.has(e.id)),
+        ],
       };
     },
-    added: (s, a: PayloadAction<Entry[]>): OutboxState => ({ ...s, pending: [...s.pending, ...a.payload] }),
+    added: (s, a: PayloadAction<Entry[]>): OutboxState => ({
+      ...s,
+      pending: [...s.pending, ...a.payload],
+      unkept: [...s.unkept, ...a.payload.map((e) => e.id)],
+    }),
+    kept: (s, a: PayloadAction<readonly string[]>): OutboxState => ({
+      ...s,
+      noRoom: false,
+      unkept: s.unkept.filter((id) => !a.payload.includes(id)),
+    }),
+    notKept: (s): OutboxState => ({ ...s, noRoom: true }),
+    stays: (s, a: PayloadAction<boolean | null>): OutboxState => ({ ...s, stays: a.payload }),
     sent: (s, a: PayloadAction<{ ids: string[]; at: number }>): OutboxState => {
       const gone = new Set(a.payload.ids);
-      return { ...s, pending: s.pending.filter((e) => !gone.has(e.id)), link: 'ok', lastSentAt: a.payload.at };
+      const unkept = s.unkept.filter((id) => !gone.has(id));
+      return {
+        ...s,
+        pending: s.pending.filter((e) => !gone.has(e.id)),
+        unkept,
+        noRoom: s.noRoom && unkept.length > 0,
+        link: 'ok',
+        lastSentAt: a.payload.at,
+      };
     },
+    reached: (s): OutboxState => ({ ...s, link: 'ok' }),
     unreachable: (s): OutboxState => ({ ...s, link: 'away' }),
     refused: (s, a: PayloadAction<Refused[]>): OutboxState => {
       const gone = new Set(a.payload.map((r) => r.entry.id));
@@ -43,7 +98,8 @@ const slice = createSlice({
         ...s,
         link: 'ok',
         pending: s.pending.filter((e) => !gone.has(e.id)),
-        refused: [...s.refused, ...a.payload],
+        refused: [...s.refused.filter((r) => !gone.has(r.entry.id)), ...a.payload],
+        unkept: [...new Set([...s.unkept, ...gone])],
       };
     },
     dismissed: (s, a: PayloadAction<string>): OutboxState => ({
@@ -64,20 +120,52 @@ type Dispatch = Parameters<Thunk<void>>[0];
 
 const RETRY_MS = 3000;
 
+/** Ids this page has done with: they may still stand on the device for a moment. */
+const doneWith = new Set<string>();
+
+/** Reads what this device keeps, whichever tab wrote it; what another tab has sent meanwhile is known as stored. */
+const mirror = (): Thunk<Promise<boolean>> => async (dispatch, getState) => {
+  const { entries, refused, unreadable, waiting } = await readKept();
+  const left = entries.filter((e) => !doneWith.has(e.id));
+  const aside = refused.filter((r) => !doneWith.has(r.entry.id));
+  const there = new Set([...left.map((e) => e.id), ...aside.map((r) => r.entry.id)]);
+  const { pending, unkept } = getState().outbox;
+  const sent = pending.filter((e) => !there.has(e.id) && !unkept.includes(e.id));
+  for (const e of sent) intoCache([e], dispatch);
+  dispatch(slice.actions.mirrored({ entries: left, refused: aside, unreadable }));
+  for (const jobId of new Set(sent.map((e) => e.jobId)))
+    dispatch(api.util.invalidateTags(['Rounds', { type: 'Job', id: jobId }]) as unknown as UnknownAction);
+  return waiting;
+};
+
 /** Brings back what an earlier page left unsent or refused. What does not read is left where it is, and counted. */
 export const restoreOutbox = (): Thunk<Promise<void>> => async (dispatch) => {
-  const { entries, refused, unreadable, waiting } = await readKept();
-  dispatch(slice.actions.restored({ entries, refused, unreadable }));
+  const waiting = await dispatch(mirror());
   await dispatch(sendOutbox());
   if (waiting) setTimeout(() => void dispatch(restoreOutbox()), 10 * RETRY_MS);
+};
+
+/** Hears what other tabs of this device write down and send. */
+export const hearOtherTabs = (): Thunk<void> => (dispatch, getState) => {
+  whenOthersTell((news) => {
+    if (news !== 'changed') dispatch(news === 'away' ? slice.actions.unreachable() : slice.actions.reached());
+    // whoever tells may be gone the next moment: this tab sends what is left by then
+    void dispatch(mirror())
+      .then(() => {
+        if (getState().outbox.pending.length > 0) tryLater(dispatch);
+      })
+      .catch(() => undefined);
+  });
 };
 
 /** Drops what was refused for good, as a person decided. */
 export const dropRefused =
   (id: string): Thunk<Promise<void>> =>
   async (dispatch) => {
+    doneWith.add(id);
     dispatch(slice.actions.dismissed(id));
     await forgetEntries([id]);
+    tellOthers('changed');
   };
 
 /** What came of a write, as far as it is known now. */
@@ -89,12 +177,17 @@ const awaited = new Map<string, (refused: Extract<Sent, { kind: 'refused' }>) =>
 /** Takes writes in: shown at once, kept on this device, then sent. */
 const take =
   (entries: readonly Entry[]): Thunk<Promise<void>> =>
-  async (dispatch) => {
+  async (dispatch, getState) => {
+    for (const e of entries) doneWith.delete(e.id);
     dispatch(slice.actions.added([...entries]));
     try {
       await keepEntries(entries);
+      dispatch(slice.actions.kept(entries.map((e) => e.id)));
+      tellOthers('changed');
+      if (getState().outbox.stays === null) void askToStay().then((stays) => dispatch(slice.actions.stays(stays)));
     } catch {
-      // a device without room or permission for it still sends what it has in memory
+      // a device without room or permission for it still sends what it has in memory, and says so
+      dispatch(slice.actions.notKept());
     }
     await dispatch(sendOutbox());
   };
@@ -112,6 +205,12 @@ const takeFromForm =
       awaited.delete(entry.id);
     }
     if (refused) return refused;
+    // another tab sent it, and put it aside because no form of its own waited for it
+    const aside = getState().outbox.refused.find((r) => r.entry.id === entry.id);
+    if (aside) {
+      await dispatch(dropRefused(entry.id));
+      return { kind: 'refused', reason: aside.reason, data: undefined, current: aside.current };
+    }
     return { kind: getState().outbox.pending.some((e) => e.id === entry.id) ? 'waits' : 'sent' };
   };
 
@@ -149,7 +248,11 @@ let retry: ReturnType<typeof setTimeout> | undefined;
 /** Sends what waits, a job at a time, in order; comes back by itself when the server is away or stumbles on a job. */
 export const sendOutbox = (): Thunk<Promise<void>> => async (dispatch, getState) => {
   if (sending) return;
-  sending = sendAll(dispatch, getState);
+  sending = inTurn(async () => {
+    // what other tabs wrote down is sent with it, what they sent is not sent again
+    await dispatch(mirror()).catch(() => undefined);
+    await sendAll(dispatch, getState);
+  });
   try {
     await sending;
   } finally {
@@ -165,12 +268,17 @@ function nextOf(pending: readonly Entry[], jobId: string): Entry[] {
   return own.slice(0, other < 0 ? 200 : Math.min(200, other));
 }
 
+function tryLater(dispatch: Dispatch): void {
+  clearTimeout(retry);
+  retry = setTimeout(() => void dispatch(sendOutbox()), RETRY_MS);
+}
+
 async function sendAll(dispatch: Dispatch, getState: () => HasOutbox): Promise<void> {
   const aside = new Set<string>();
   const later = (): void => {
     dispatch(slice.actions.unreachable());
-    clearTimeout(retry);
-    retry = setTimeout(() => void dispatch(sendOutbox()), RETRY_MS);
+    tellOthers('away');
+    tryLater(dispatch);
   };
   for (;;) {
     const first = getState().outbox.pending.find((e) => !aside.has(e.jobId));
@@ -201,8 +309,8 @@ async function sendAlone(entry: Entry, dispatch: Dispatch): Promise<void> {
   else if (result.kind === 'refused') await keepAside([{ entry, reason: result.reason }], dispatch);
 }
 
-/** What the server has now is what the page knows of it, before the entries go. */
-async function settle(entries: readonly Entry[], dispatch: Dispatch): Promise<void> {
+/** What the server has now is what the page knows of it. */
+function intoCache(entries: readonly Entry[], dispatch: Dispatch): void {
   for (const e of entries) {
     if (e.write === 'household-new' || e.write === 'household')
       dispatch(api.util.invalidateTags(['Rounds', { type: 'Job', id: e.jobId }]) as unknown as UnknownAction);
@@ -220,8 +328,15 @@ async function settle(entries: readonly Entry[], dispatch: Dispatch): Promise<vo
         }
       }) as unknown as UnknownAction,
     );
+}
+
+/** What was sent is known as stored before the entries go. */
+async function settle(entries: readonly Entry[], dispatch: Dispatch): Promise<void> {
+  intoCache(entries, dispatch);
+  for (const e of entries) doneWith.add(e.id);
   dispatch(slice.actions.sent({ ids: entries.map((e) => e.id), at: Date.now() }));
   await quietly(forgetEntries(entries.map((e) => e.id)));
+  tellOthers('sent');
 }
 
 /**
@@ -232,6 +347,7 @@ async function refuse(entry: Entry, result: Extract<Sent, { kind: 'refused' }>, 
   const answer = awaited.get(entry.id);
   if (answer) {
     answer(result);
+    doneWith.add(entry.id);
     dispatch(slice.actions.sent({ ids: [entry.id], at: Date.now() }));
     await quietly(forgetEntries([entry.id]));
     return;
@@ -251,8 +367,16 @@ const hangsOn = (e: Entry, on: Entry): boolean =>
     (on.write === 'design' && e.write === 'fact' && 'design' in e.body && e.body.design === on.id));
 
 async function keepAside(refused: Refused[], dispatch: Dispatch): Promise<void> {
-  for (const r of refused) await quietly(keepRefused(r));
   dispatch(slice.actions.refused(refused));
+  for (const r of refused) {
+    try {
+      await keepRefused(r);
+      dispatch(slice.actions.kept([r.entry.id]));
+    } catch {
+      dispatch(slice.actions.notKept());
+    }
+  }
+  tellOthers('changed');
 }
 
 /** A device that has no room for it, or does not allow it, still shows and sends what the page has in memory. */
