@@ -72,7 +72,7 @@ export async function roundOf(url: string): Promise<readonly RoundsEntry[]> {
   return [...open.entries, ...kept.entries];
 }
 
-async function freePort(): Promise<number> {
+export async function freePort(): Promise<number> {
   return new Promise((resolve) => {
     const s = createServer().listen(0, '127.0.0.1', () => {
       const at = s.address();

@@ -68,6 +68,18 @@ data_root() {
   else echo "${XDG_DATA_HOME:-$HOME/.local/share}/katharos"; fi
 }
 
+# One starter at a time owns a data folder, by a lock that ends with it; a second says where the first one runs. Descriptor 8
+# holds it: what is started hands it on to nobody (8>&-).
+own_data_folder() { # folder, address
+  mkdir -p "$1"
+  exec 8>>"$1/running"
+  if ! flock -n 8; then
+    say "Katharos runs already with the data in $1: $(cat "$1/address" 2>/dev/null || echo 'it is just starting')."
+    exit 1
+  fi
+  echo "$2" >"$1/address"
+}
+
 # Starts a quick database that is gone when the script ends; sets $work and $throwaway_url.
 throwaway_database() {
   work=$(mktemp -d /var/tmp/katharos.XXXXXX)

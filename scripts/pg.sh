@@ -10,6 +10,7 @@ PGROOT=$(realpath -m "${PGROOT:?a folder whose parents the database user can sea
 DATA=$PGROOT/data
 DB=${PGDATABASE:-katharos}
 DBUSER=${PGUSER:-katharos}
+QUIET='-c log_min_error_statement=panic -c log_error_verbosity=terse -c log_statement=none'
 
 # initdb and postgres refuse uid 0: drop to Debian's `postgres` system user then.
 if [[ $(id -u) == 0 ]]; then
@@ -18,7 +19,7 @@ else
   as_pg() { (cd / && exec env -u PGPORT -u PGHOST -u PGDATABASE -u PGUSER -u PGPASSWORD "$@"); }
 fi
 
-free_port() { node -e 's=require("net").createServer().listen(0,"127.0.0.1",()=>{console.log(s.address().port);s.close()})'; }
+free_port() { node -e 's=require("net").createServer().listen(0,"127.0.0.1",()=>{console.log(String(s.address().port));s.close()})'; }
 # `pg_ctl status` only asks kill(pid, 0): it says "running" for a zombie and for a stranger that got the pid.
 # Every process of a cluster has the data folder as its working folder, so ask that.
 ours() { [[ -n ${1:-} && $(readlink "/proc/$1/cwd" 2>/dev/null) == "$DATA" ]]; }
@@ -40,17 +41,20 @@ url() { echo "postgres://$DBUSER:$(cat "$PGROOT/password")@127.0.0.1:$(port)/$DB
 init() {
   mkdir -p "$PGROOT"; chmod 755 "$PGROOT"
   if [[ ! -s $PGROOT/password ]]; then (umask 077; node -p 'require("crypto").randomBytes(18).toString("hex")' > "$PGROOT/password"); fi
+  rm -f "$PGROOT"/pw.*                         # of a start that was killed
   if [[ ! -s $DATA/PG_VERSION ]]; then
-    rm -rf "$DATA"; mkdir -p "$DATA"; chmod 700 "$DATA"
-    if [[ $(id -u) == 0 ]]; then chown postgres:postgres "$DATA"; fi
+    # made beside and renamed when it is whole: a start that is killed in between leaves nothing that looks like a cluster
+    local new=$DATA.new
+    rm -rf "$DATA" "$new"; mkdir -p "$new"; chmod 700 "$new"
+    if [[ $(id -u) == 0 ]]; then chown postgres:postgres "$new"; fi
     # --pwfile=/dev/stdin fails under root: the `postgres` user may not reopen root's file or pipe. Hence a copy it owns.
     local pw; pw=$(mktemp "$PGROOT/pw.XXXXXX"); cat "$PGROOT/password" > "$pw"
     if [[ $(id -u) == 0 ]]; then chown postgres "$pw"; fi
-    as_pg "$PGBIN/initdb" -D "$DATA" -U "$DBUSER" -A scram-sha-256 --pwfile="$pw" \
+    as_pg "$PGBIN/initdb" -D "$new" -U "$DBUSER" -A scram-sha-256 --pwfile="$pw" \
       -E UTF8 --locale=C.UTF-8 --no-instructions > "$PGROOT/initdb.log" 2>&1 \
-      || { cat "$PGROOT/initdb.log" >&2; rm -rf "$DATA" "$pw"; exit 1; }
+      || { cat "$PGROOT/initdb.log" >&2; rm -rf "$new" "$pw"; exit 1; }
     rm -f "$pw"
-    cat >> "$DATA/postgresql.conf" <<'CONF'
+    cat >> "$new/postgresql.conf" <<'CONF'
 listen_addresses = '127.0.0.1'
 unix_socket_directories = ''
 max_connections = 60
@@ -58,7 +62,8 @@ shared_buffers = 64MB
 logging_collector = off
 CONF
     # Throw-away clusters of tests only: quick, but a power cut loses them. A person's data never runs so.
-    if [[ -n ${PG_THROWAWAY:-} ]]; then printf '%s\n' 'fsync = off' 'synchronous_commit = off' 'full_page_writes = off' >> "$DATA/postgresql.conf"; fi
+    if [[ -n ${PG_THROWAWAY:-} ]]; then printf '%s\n' 'fsync = off' 'synchronous_commit = off' 'full_page_writes = off' >> "$new/postgresql.conf"; fi
+    mv "$new" "$DATA"
   fi
 }
 
@@ -69,8 +74,9 @@ start() {
     local try p
     for try in 1 2 3; do                       # another process may take the port between the look and the bind
       p=${PG_PORT:-$(free_port)}
-      : > "$PGROOT/log"; if [[ $(id -u) == 0 ]]; then chown postgres "$PGROOT/log"; fi
-      if as_pg "$PGBIN/pg_ctl" -D "$DATA" -l "$PGROOT/log" -o "-p $p" -w -t 60 start </dev/null >/dev/null 2>&1; then break; fi
+      # the log is for its owner, and tells what went wrong without the data it went wrong with
+      : > "$PGROOT/log"; chmod 600 "$PGROOT/log"; if [[ $(id -u) == 0 ]]; then chown postgres "$PGROOT/log"; fi
+      if as_pg "$PGBIN/pg_ctl" -D "$DATA" -l "$PGROOT/log" -o "-p $p $QUIET" -w -t 60 start </dev/null >/dev/null 2>&1; then break; fi
       if [[ $try == 3 ]]; then cat "$PGROOT/log" >&2; exit 1; fi
       sleep 1
     done

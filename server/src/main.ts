@@ -50,7 +50,11 @@ try {
   });
   const server = app.listen(PORT, HOST, (error) => {
     if (error) {
-      console.error(`Cannot listen on ${HOST}:${String(PORT)}: ${error.message}`);
+      console.error(
+        'code' in error && error.code === 'EADDRINUSE'
+          ? `Port ${String(PORT)} of ${HOST} is taken by another program. PORT=... chooses another; what a browser has not sent yet stays with the old address.`
+          : `Cannot listen on ${HOST}:${String(PORT)}: ${error.message}`,
+      );
       process.exit(1);
     }
     const at = server.address();
@@ -66,6 +70,13 @@ try {
     server.closeIdleConnections();
     setTimeout(() => process.exit(0), 4000).unref();
   };
+  // started by another program, it ends with it, however that one ends
+  if (process.env.ENDS_WITH_PARENT !== undefined) {
+    const parent = process.ppid;
+    setInterval(() => {
+      if (process.ppid !== parent) stop();
+    }, 500).unref();
+  }
   process.on('SIGINT', stop);
   process.on('SIGTERM', stop);
 } catch (e) {
