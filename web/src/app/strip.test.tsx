@@ -64,8 +64,8 @@ describe('what waits to be sent', () => {
   });
   test('a fact restored twice stands once', () => {
     const store = show(<SendState />);
-    act(() => void store.dispatch(outboxActions.mirrored({ entries: [entry], refused: [], unreadable: 2 })));
-    act(() => void store.dispatch(outboxActions.mirrored({ entries: [entry], refused: [], unreadable: 2 })));
+    act(() => void store.dispatch(outboxActions.mirrored({ entries: [entry], refused: [], unreadable: 2, sent: [] })));
+    act(() => void store.dispatch(outboxActions.mirrored({ entries: [entry], refused: [], unreadable: 2, sent: [] })));
     expect(store.getState().outbox.pending).toEqual([entry]);
   });
 });
@@ -91,7 +91,7 @@ describe('what was refused', () => {
   });
   test('and what this page cannot read is told, and left', async () => {
     const store = show(<SendState />);
-    act(() => void store.dispatch(outboxActions.mirrored({ entries: [], refused: [], unreadable: 1 })));
+    act(() => void store.dispatch(outboxActions.mirrored({ entries: [], refused: [], unreadable: 1, sent: [] })));
     await userEvent.click(screen.getByRole('button'));
     expect(await screen.findByText(/1 entry on this device cannot be read by this page/)).toBeTruthy();
   });

@@ -47,22 +47,25 @@ const slice = createSlice({
   name: 'outbox',
   initialState,
   reducers: {
-    /** what the device keeps, whichever tab wrote it, with what this page alone has */
-    mirrored: (s, a: PayloadAction<Pick<Kept, 'entries' | 'refused' | 'unreadable'>>): OutboxState => {
-      const { entries, refused, unreadable } = a.payload;
-      const own = new Set(s.unkept);
-      const aside = [
-        ...refused,
-        ...s.refused.filter((r) => own.has(r.entry.id) && !refused.some((x) => x.entry.id === r.entry.id)),
-      ];
-      const there = new Set([...entries.map((e) => e.id), ...aside.map((r) => r.entry.id)]);
+    /**
+     * What the device keeps, whichever tab wrote it. What this page has and the device has not stays, unless another tab
+     * said that it sent it: a device that was cleared meanwhile loses nothing of an open page.
+     */
+    mirrored: (
+      s,
+      a: PayloadAction<Pick<Kept, 'entries' | 'refused' | 'unreadable'> & { sent: readonly string[] }>,
+    ): OutboxState => {
+      const { entries, refused, unreadable, sent } = a.payload;
+      const put = new Set(refused.map((r) => r.entry.id));
+      const aside = [...refused, ...s.refused.filter((r) => s.unkept.includes(r.entry.id) && !put.has(r.entry.id))];
+      const there = new Set([...entries.map((e) => e.id), ...aside.map((r) => r.entry.id), ...sent]);
       return {
         ...s,
         unreadable,
         refused: aside,
         pending: [
           ...entries.filter((e) => !aside.some((r) => r.entry.id === e.id)),
-          ...s.pending.filter((e) => own.has(e.id) && !there.has(e.id)),
+          ...s.pending.filter((e) => !there.has(e.id)),
         ],
       };
     },
@@ -120,21 +123,28 @@ type Dispatch = Parameters<Thunk<void>>[0];
 
 const RETRY_MS = 3000;
 
-/** Ids this page has done with: they may still stand on the device for a moment. */
+/** Ids this page has done with, or was told that another tab has: they may still stand on the device for a moment. */
 const doneWith = new Set<string>();
 
-/** Reads what this device keeps, whichever tab wrote it; what another tab has sent meanwhile is known as stored. */
+/** Reads what this device keeps, whichever tab wrote it; what another tab says it sent is known as stored. */
 const mirror = (): Thunk<Promise<boolean>> => async (dispatch, getState) => {
   const { entries, refused, unreadable, waiting } = await readKept();
-  const left = entries.filter((e) => !doneWith.has(e.id));
-  const aside = refused.filter((r) => !doneWith.has(r.entry.id));
-  const there = new Set([...left.map((e) => e.id), ...aside.map((r) => r.entry.id)]);
-  const { pending, unkept } = getState().outbox;
-  const sent = pending.filter((e) => !there.has(e.id) && !unkept.includes(e.id));
-  for (const e of sent) intoCache([e], dispatch);
-  dispatch(slice.actions.mirrored({ entries: left, refused: aside, unreadable }));
-  for (const jobId of new Set(sent.map((e) => e.jobId)))
-    dispatch(api.util.invalidateTags(['Rounds', { type: 'Job', id: jobId }]) as unknown as UnknownAction);
+  const sent = getState().outbox.pending.filter((e) => doneWith.has(e.id));
+  const jobs = [...new Set(sent.map((e) => e.jobId))];
+  for (const jobId of jobs)
+    intoCache(
+      sent.filter((e) => e.jobId === jobId),
+      dispatch,
+    );
+  dispatch(
+    slice.actions.mirrored({
+      entries: entries.filter((e) => !doneWith.has(e.id)),
+      refused: refused.filter((r) => !doneWith.has(r.entry.id)),
+      unreadable,
+      sent: sent.map((e) => e.id),
+    }),
+  );
+  for (const jobId of jobs) dispatch(api.util.invalidateTags([{ type: 'Job', id: jobId }]) as unknown as UnknownAction);
   return waiting;
 };
 
@@ -148,7 +158,11 @@ export const restoreOutbox = (): Thunk<Promise<void>> => async (dispatch) => {
 /** Hears what other tabs of this device write down and send. */
 export const hearOtherTabs = (): Thunk<void> => (dispatch, getState) => {
   whenOthersTell((news) => {
-    if (news !== 'changed') dispatch(news === 'away' ? slice.actions.unreachable() : slice.actions.reached());
+    if (news.kind === 'sent') {
+      for (const id of news.ids) doneWith.add(id);
+      dispatch(slice.actions.reached());
+    }
+    if (news.kind === 'away') dispatch(slice.actions.unreachable());
     // whoever tells may be gone the next moment: this tab sends what is left by then
     void dispatch(mirror())
       .then(() => {
@@ -165,7 +179,7 @@ export const dropRefused =
     doneWith.add(id);
     dispatch(slice.actions.dismissed(id));
     await forgetEntries([id]);
-    tellOthers('changed');
+    tellOthers({ kind: 'changed' });
   };
 
 /** What came of a write, as far as it is known now. */
@@ -183,7 +197,7 @@ const take =
     try {
       await keepEntries(entries);
       dispatch(slice.actions.kept(entries.map((e) => e.id)));
-      tellOthers('changed');
+      tellOthers({ kind: 'changed' });
       if (getState().outbox.stays === null) void askToStay().then((stays) => dispatch(slice.actions.stays(stays)));
     } catch {
       // a device without room or permission for it still sends what it has in memory, and says so
@@ -277,7 +291,7 @@ async function sendAll(dispatch: Dispatch, getState: () => HasOutbox): Promise<v
   const aside = new Set<string>();
   const later = (): void => {
     dispatch(slice.actions.unreachable());
-    tellOthers('away');
+    tellOthers({ kind: 'away' });
     tryLater(dispatch);
   };
   for (;;) {
@@ -309,7 +323,7 @@ async function sendAlone(entry: Entry, dispatch: Dispatch): Promise<void> {
   else if (result.kind === 'refused') await keepAside([{ entry, reason: result.reason }], dispatch);
 }
 
-/** What the server has now is what the page knows of it. */
+/** What the server has now is what the page knows of it. @param entries of one job */
 function intoCache(entries: readonly Entry[], dispatch: Dispatch): void {
   for (const e of entries) {
     if (e.write === 'household-new' || e.write === 'household')
@@ -335,8 +349,9 @@ async function settle(entries: readonly Entry[], dispatch: Dispatch): Promise<vo
   intoCache(entries, dispatch);
   for (const e of entries) doneWith.add(e.id);
   dispatch(slice.actions.sent({ ids: entries.map((e) => e.id), at: Date.now() }));
-  await quietly(forgetEntries(entries.map((e) => e.id)));
-  tellOthers('sent');
+  const ids = entries.map((e) => e.id);
+  await quietly(forgetEntries(ids));
+  tellOthers({ kind: 'sent', ids });
 }
 
 /**
@@ -376,7 +391,7 @@ async function keepAside(refused: Refused[], dispatch: Dispatch): Promise<void> 
       dispatch(slice.actions.notKept());
     }
   }
-  tellOthers('changed');
+  tellOthers({ kind: 'changed' });
 }
 
 /** A device that has no room for it, or does not allow it, still shows and sends what the page has in memory. */

@@ -33,8 +33,9 @@ function theChannel(): BroadcastChannel | undefined {
   return channel;
 }
 
-/** What a tab tells: what is kept on this device changed, was taken by the server, or the server is away. */
-export type News = 'changed' | 'sent' | 'away';
+/** What a tab tells: what is kept on this device changed, the server has taken some of it, or is away. */
+export type News =
+  { readonly kind: 'changed' } | { readonly kind: 'sent'; readonly ids: readonly string[] } | { readonly kind: 'away' };
 
 /** Tells the other tabs of this device. */
 export const tellOthers = (news: News): void => theChannel()?.postMessage(news);
