@@ -21,6 +21,10 @@ export class App {
     this.databaseUrl = databaseUrl;
     this.url = `http://127.0.0.1:${String(port)}`;
   }
+  /** of the server that runs */
+  get pid(): number {
+    return this.child?.pid ?? 0;
+  }
   async start(demo: 'reload' | 'none' = 'none'): Promise<void> {
     const child = spawn(process.execPath, ['server/start.mjs'], {
       cwd: ROOT,

@@ -55,16 +55,21 @@ start_server() {
 start_server
 deaths=0
 while true; do
-  sleep 1 &
+  sleep 1 8>&- &
   pause=$!
-  code=0
-  wait -n "$child" "$pause" || code=$?
+  wait -n "$child" "$pause" || true
+  # the database first: a server that finds none ends
+  if [[ -n $own_database ]] && ! PGROOT=$own_database scripts/pg.sh status >/dev/null 2>&1 8>&-; then
+    say "The database died; it is started again."
+    port=${DATABASE_URL##*:}
+    PGROOT=$own_database PG_PORT=${port%%/*} scripts/pg.sh start >/dev/null 8>&- || true
+  fi
   if ! kill -0 "$child" 2>/dev/null; then
     code=0
     wait "$child" || code=$?
     child=
-    # what it says itself cannot be put right by starting it again: no such port, no such setting
-    if ((code == 0 || code == 1 || code == 2)); then finish "$code"; fi
+    # asked to, or for what starting it again does not put right: a port that is taken, a setting that is none
+    if ((code == 0 || code == 2)); then finish "$code"; fi
     ((SECONDS - began > 60)) && deaths=0
     deaths=$((deaths + 1))
     if ((deaths > 5)); then
@@ -73,10 +78,5 @@ while true; do
     fi
     say "The server died; it is started again."
     DEMO=none start_server
-  fi
-  if [[ -n $own_database ]] && ! PGROOT=$own_database scripts/pg.sh status >/dev/null 2>&1 8>&-; then
-    say "The database died; it is started again."
-    port=${DATABASE_URL##*:}
-    PGROOT=$own_database PG_PORT=${port%%/*} scripts/pg.sh start >/dev/null 8>&- || true
   fi
 done

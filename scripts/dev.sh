@@ -7,7 +7,7 @@ finish() {
   trap - INT TERM EXIT
   kill $(jobs -p) 2>/dev/null || true
   wait 2>/dev/null || true
-  [[ -z $own_database ]] || PGROOT=$own_database scripts/pg.sh stop || true
+  [[ -z $own_database ]] || { PGROOT=$own_database scripts/pg.sh stop 8>&- || true; rm -f "$own_database/address"; }
 }
 trap finish INT TERM EXIT
 if [[ -z ${DATABASE_URL:-} ]]; then

@@ -68,11 +68,18 @@ test('the starter owns its data, brings back what dies, and leaves nothing behin
     expect(second.said).toContain(`runs already with the data in ${folder}: http://127.0.0.1:${String(port)}`);
     expect(await health()).toBe(200);
 
-    process.kill(Number(readFileSync(join(folder, 'data/postmaster.pid'), 'utf8').split('\n')[0]), 'SIGKILL');
+    const database = (): number => Number(readFileSync(join(folder, 'data/postmaster.pid'), 'utf8').split('\n')[0]);
+    process.kill(database(), 'SIGKILL');
     await expect.poll(() => first.said, { timeout: 15_000 }).toContain('The database died; it is started again.');
     await isUp();
     process.kill(serverOf(first.child.pid ?? 0), 'SIGKILL');
     await expect.poll(() => first.said, { timeout: 15_000 }).toContain('The server died; it is started again.');
+    await isUp();
+
+    // both at once
+    process.kill(database(), 'SIGKILL');
+    process.kill(serverOf(first.child.pid ?? 0), 'SIGKILL');
+    await expect.poll(() => first.said.split('The server died').length, { timeout: 15_000 }).toBe(3);
     await isUp();
 
     first.child.kill('SIGKILL');
@@ -100,7 +107,7 @@ test('a port that is taken is refused, with what to do', async () => {
   const other = createServer().listen(port, '127.0.0.1');
   try {
     const refused = new Started(folder, port, 'bash', ['scripts/demo.sh']);
-    expect(await refused.ended).toBe(1);
+    expect(await refused.ended).toBe(2);
     expect(refused.said).toContain(`Port ${String(port)} of 127.0.0.1 is taken by another program. PORT=...`);
     expect(existsSync(join(folder, 'data/postmaster.pid'))).toBe(false);
   } finally {

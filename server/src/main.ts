@@ -55,7 +55,7 @@ try {
           ? `Port ${String(PORT)} of ${HOST} is taken by another program. PORT=... chooses another; what a browser has not sent yet stays with the old address.`
           : `Cannot listen on ${HOST}:${String(PORT)}: ${error.message}`,
       );
-      process.exit(1);
+      process.exit(2);
     }
     const at = server.address();
     const port = typeof at === 'object' && at ? at.port : PORT;

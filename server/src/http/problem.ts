@@ -94,6 +94,8 @@ export function problems(log: Logger): ErrorRequestHandler {
       next(err);
       return;
     }
+    // what is still coming is read past: a connection that breaks in the middle would tell the sender nothing
+    if (!req.complete) req.resume();
     const { status, title } = PROBLEMS[p.code];
     const body: Problem = { type: `urn:katharos:problem:${p.code}`, title, status, ...p.extra };
     res.status(status).type('application/problem+json').send(JSON.stringify(body));

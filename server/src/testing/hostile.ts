@@ -184,7 +184,8 @@ export async function hostileRound(
           ? null
           : JSON.stringify(spoiled(right?.body ?? {}, random, pick));
     const odd = random() < 0.2 ? pick(HEADERS) : {};
-    const headers = { 'content-type': 'application/json', ...target.headers, ...odd };
+    const length = body === null ? {} : { 'content-length': String(Buffer.byteLength(body)) };
+    const headers = { 'content-type': 'application/json', ...length, ...target.headers, ...odd };
     const status = await ask(target.address, method, path, headers, body);
     statuses[String(status)] = (statuses[String(status)] ?? 0) + 1;
     if (status >= 500 || status === 0)

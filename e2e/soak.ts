@@ -1,0 +1,150 @@
+/**
+ * npm run soak: what the application bears, each figure beside its goal. Hostile requests over every route; the server
+ * killed, and the database's connections cut, while facts are written. Loopback only; SCALE makes it shorter.
+ */
+import { randomUUID } from 'node:crypto';
+import { readFileSync } from 'node:fs';
+import pg from 'pg';
+import { hostileRound } from '../server/src/testing/hostile.ts';
+import { ROUTES, targetOf } from '../server/src/testing/target.ts';
+import { App, freePort, roundOf } from './app.ts';
+
+const scale = Number(process.env.SCALE ?? 1);
+const times = (n: number): number => Math.max(1, Math.round(n * scale));
+const WRITERS = 6;
+
+const rows: { what: string; measured: string; goal: string; met: boolean }[] = [];
+const put = (what: string, measured: number, unit: string, most: number): void => {
+  const shown = `${String(Number(measured.toPrecision(3)))}${unit}`;
+  rows.push({ what, measured: shown, goal: `at most ${String(most)}${unit}`, met: measured <= most });
+};
+const share = (all: readonly number[], p: number): number =>
+  [...all].sort((a, b) => a - b)[Math.min(all.length - 1, Math.floor(p * all.length))] ?? 0;
+const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
+
+/** Memory a process holds, MB. */
+function memoryMb(pid: number): number {
+  const line = /VmRSS:\s+(\d+) kB/.exec(readFileSync(`/proc/${String(pid)}/status`, 'utf8'));
+  return Number(line?.[1] ?? 0) / 1024;
+}
+
+/** Writers that go on until they are stopped: each sends a fact until it is acknowledged, then the next. */
+class Writers {
+  readonly acknowledged: string[] = [];
+  /** from one acknowledgement to the next, across whatever happened between, ms */
+  readonly waits: number[] = [];
+  private going = true;
+  private readonly all: Promise<void>[];
+  constructor(url: string, jobId: string, by: string) {
+    this.all = Array.from({ length: WRITERS }, async () => {
+      while (this.going) await this.write(url, jobId, by);
+    });
+  }
+  private async write(url: string, jobId: string, by: string): Promise<void> {
+    const id = randomUUID();
+    const fact = { v: 2, id, jobId, by, at: new Date().toISOString(), kind: 'reading', field: 'feedTdsMgL', value: 300, typed: '300' };
+    const began = performance.now();
+    for (;;) {
+      try {
+        const res = await fetch(`${url}/api/jobs/${jobId}/facts`, {
+          method: 'POST',
+          headers: { 'content-type': 'application/json' },
+          body: JSON.stringify({ facts: [fact] }),
+          signal: AbortSignal.timeout(5000),
+        });
+        if (res.status === 201) break;
+      } catch {
+        // away: tried again, as a page does
+      }
+      await pause(20);
+    }
+    this.acknowledged.push(id);
+    this.waits.push(performance.now() - began);
+  } // prettier-ignore
+  async stop(): Promise<void> {
+    this.going = false;
+    await Promise.all(this.all);
+  }
+}
+
+/** Facts of a job that were acknowledged and are not there, and those that are there twice. */
+async function check(
+  url: string,
+  jobId: string,
+  acknowledged: readonly string[],
+): Promise<[lost: number, doubled: number]> {
+  const job = (await (await fetch(`${url}/api/jobs/${jobId}`)).json()) as { facts: { id: string }[] };
+  const there = new Set(job.facts.map((f) => f.id));
+  return [acknowledged.filter((id) => !there.has(id)).length, job.facts.length - there.size];
+}
+
+async function hostile(app: App): Promise<void> {
+  const target = await targetOf(app.url);
+  const before = memoryMb(app.pid);
+  const requests = times(10_000);
+  const { stumbles, statuses } = await hostileRound(target, ROUTES, requests, 11);
+  console.log(`${String(requests)} hostile requests: ${JSON.stringify(statuses)}`);
+  for (const s of stumbles.slice(0, 10)) console.log(s);
+  put(`answers of 5xx, or none, to ${String(requests)} hostile requests`, stumbles.length, '', 0);
+  put('memory the server gained by them', memoryMb(app.pid) - before, ' MB', 150);
+}
+
+async function kills(app: App, jobId: string, by: string): Promise<void> {
+  const writers = new Writers(app.url, jobId, by);
+  const outages: number[] = [];
+  for (let n = 0; n < times(100); n++) {
+    await pause(100 + 300 * Math.random());
+    const count = writers.acknowledged.length;
+    const began = performance.now();
+    await app.stop('SIGKILL');
+    await app.start();
+    while (writers.acknowledged.length === count) await pause(5);
+    outages.push(performance.now() - began);
+  }
+  await writers.stop();
+  const [lost, doubled] = await check(app.url, jobId, writers.acknowledged);
+  const under = `${String(outages.length)} kills of the server under ${String(writers.acknowledged.length)} writes`;
+  put(`${under}: lost`, lost, '', 0);
+  put(`${under}: doubled`, doubled, '', 0);
+  put('from a kill to the next write taken, 95 %', share(outages, 0.95), ' ms', 3000);
+}
+
+async function cuts(app: App, jobId: string, by: string): Promise<void> {
+  const writers = new Writers(app.url, jobId, by);
+  const admin = new pg.Client(process.env.SOAK_DATABASE_URL);
+  await admin.connect();
+  const name = new URL(app.databaseUrl).pathname.slice(1);
+  for (let n = 0; n < times(100); n++) {
+    await pause(50 + 150 * Math.random());
+    await admin.query(
+      'SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = $1 AND pid <> pg_backend_pid()',
+      [name],
+    );
+  }
+  await admin.end();
+  await writers.stop();
+  const [lost, doubled] = await check(app.url, jobId, writers.acknowledged);
+  const under = `${String(times(100))} cuts of every connection under ${String(writers.acknowledged.length)} writes`;
+  put(`${under}: lost`, lost, '', 0);
+  put(`${under}: doubled`, doubled, '', 0);
+  put('a write across the cuts, 95 %', share(writers.waits, 0.95), ' ms', 3000);
+}
+
+const cluster = process.env.SOAK_DATABASE_URL;
+if (cluster === undefined) throw new Error('run it through `npm run soak`: it brings its own database');
+const app = new App(await freePort(), cluster);
+await app.start('reload');
+try {
+  const [first] = await roundOf(app.url);
+  const people = (await (await fetch(`${app.url}/api/people`)).json()) as { id: string }[];
+  if (!first || !people[0]) throw new Error('the demo data is missing');
+  await hostile(app);
+  await kills(app, first.jobId, people[0].id);
+  await cuts(app, first.jobId, people[0].id);
+} finally {
+  await app.stop();
+}
+const wide = Math.max(...rows.map((r) => r.what.length));
+for (const r of rows)
+  console.log(`${r.what.padEnd(wide)}  ${r.measured.padStart(10)}  ${r.goal}, ${r.met ? 'met' : 'NOT met'}`);
+process.exitCode = rows.every((r) => r.met) ? 0 : 1;
