@@ -7,6 +7,7 @@ import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import type { Db } from './db/models.ts';
+import { computeHere, type Compute } from './calc/compute.ts';
 import { calcRoutes } from './calc/routes.ts';
 import { householdRoutes } from './households/routes.ts';
 import { door } from './http/door.ts';
@@ -33,6 +34,8 @@ export interface AppParts {
   readonly now: () => number;
   /** names the application is asked by, beside this machine's own for itself */
   readonly names?: readonly string[];
+  /** answers the calculators' questions; here and now if left out */
+  readonly compute?: Compute;
   /** where the stand-in meters answer; none are started if left out */
   readonly standIns?: StandInAddress;
 }
@@ -40,7 +43,16 @@ export interface AppParts {
 const noStandIns: StandInAddress = () => Promise.reject(new ApiProblem('no-instrument'));
 
 /** Builds the application from its parts. It never listens. */
-export function createApp({ db, shelf, log, page, now, names = [], standIns = noStandIns }: AppParts): Express {
+export function createApp({
+  db,
+  shelf,
+  log,
+  page,
+  now,
+  names = [],
+  compute = computeHere,
+  standIns = noStandIns,
+}: AppParts): Express {
   const app = express();
   app.disable('x-powered-by');
   app.use(
@@ -93,7 +105,7 @@ export function createApp({ db, shelf, log, page, now, names = [], standIns = no
   api.use('/jobs', jobRoutes(db, store, summaries));
   api.use('/rounds', roundsRoutes(db, summaries, now));
   api.use('/changes', changesRoutes(db));
-  api.use('/calc', calcRoutes(store));
+  api.use('/calc', calcRoutes(store, compute));
   api.use(noSuchAddress);
   app.use('/api', api);
 

@@ -1,5 +1,6 @@
 import { spawn } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
+import { CALCULATORS } from '@katharos/core';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { harness, type Harness } from './testing/harness.ts';
 
@@ -73,9 +74,36 @@ describe('starting the server', () => {
     expect(ended.code).toBe(0);
     expect(ended.err).toBe('');
   });
+  test('works out what the calculators are asked beside everything else, to the same digit, and refuses what is too much', async () => {
+    const input = { volumeL: 15.1, airChargeBar: 0.48, pressureBar: 2.76 };
+    const ask = (address: string) =>
+      fetch(`${address}/api/calc/tank`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify(input),
+      });
+    let asked: Promise<Response[]> | undefined;
+    await run({ DATABASE_URL: h.url, PORT: '0' }, (out, stop) => {
+      const address = /http:\S+/.exec(out)?.[0];
+      if (address === undefined || asked) return;
+      // the thread is still beginning: they wait for it, up to as many as may
+      asked = Promise.all(Array.from({ length: 60 }, () => ask(address)));
+      void asked.finally(() => {
+        stop('SIGTERM');
+      });
+    });
+    const answers = (await asked) ?? [];
+    const here = CALCULATORS.tank?.answer(input, { catalogue: h.shelf.parts, rules: h.shelf.rules });
+    const done = answers.filter((r) => r.status === 200);
+    expect(done.length).toBeGreaterThanOrEqual(16);
+    expect({ ok: true, output: await done[0]?.json() }).toEqual(here);
+    const refused = answers.filter((r) => r.status !== 200);
+    expect(new Set(refused.map((r) => r.status))).toEqual(new Set([429]));
+    expect(((await refused[0]?.json()) as { type: string }).type).toBe('urn:katharos:problem:busy');
+  });
   test('a fault in the shelf stops it with the file’s name', async () => {
     const { code, err } = await run({ DATABASE_URL: h.url, SHELF: '/nowhere' });
-    expect(code).toBe(1);
+    expect(code).toBe(2);
     expect(err).toContain('/nowhere/parts.json');
   });
 });

@@ -3,9 +3,10 @@ import type { ShelfStore } from '../shelf/store.ts';
 import { Router } from 'express';
 import { z } from 'zod';
 import { ApiProblem } from '../http/problem.ts';
+import type { Compute } from './compute.ts';
 
 /** The calculators of the command line, by the same schemas: GET lists them, POST /NAME answers. */
-export function calcRoutes(store: ShelfStore): Router {
+export function calcRoutes(store: ShelfStore, compute: Compute): Router {
   const r = Router();
   r.get('/', (_req, res) => {
     res.json(
@@ -18,10 +19,14 @@ export function calcRoutes(store: ShelfStore): Router {
   });
   r.post('/:name', async (req, res) => {
     const { name } = req.params;
-    const calculator = Object.hasOwn(CALCULATORS, name) ? CALCULATORS[name] : undefined;
-    if (!calculator) throw new ApiProblem('not-found');
-    const shelf = await store.read();
-    const result = calculator.answer(req.body, { catalogue: shelf.parts, rules: shelf.rules });
+    if (!Object.hasOwn(CALCULATORS, name)) throw new ApiProblem('not-found');
+    const { parts, rules } = await store.read();
+    const gone = new AbortController();
+    res.on('close', () => {
+      if (!res.writableFinished) gone.abort();
+    });
+    const input: unknown = req.body;
+    const result = await compute({ name, input, shelf: { catalogue: parts, rules } }, gone.signal);
     if (!result.ok) throw new ApiProblem('bad-value', { errors: [result.error] });
     res.json(result.output);
   });

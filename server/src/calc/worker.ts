@@ -1,0 +1,16 @@
+import { CALCULATORS, type Catalogue, type HouseRules } from '@katharos/core';
+
+/** One question to a calculator, as it crosses to the thread that answers it. */
+export interface Question {
+  readonly name: string;
+  readonly input: unknown;
+  readonly shelf: { readonly catalogue: Catalogue; readonly rules: HouseRules };
+}
+export type Answer = ReturnType<NonNullable<(typeof CALCULATORS)[string]>['answer']>;
+
+/** Answers in a thread of its own. @throws RangeError where there is no such calculator */
+export default function answer({ name, input, shelf }: Question): Answer {
+  const calculator = Object.hasOwn(CALCULATORS, name) ? CALCULATORS[name] : undefined;
+  if (!calculator) throw new RangeError(`no calculator "${name}"`);
+  return calculator.answer(input, shelf);
+}
