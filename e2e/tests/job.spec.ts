@@ -66,6 +66,8 @@ for (const size of [
     await page.getByLabel('Place').fill('Corvane');
     await page.getByRole('button', { name: 'Add and gauge' }).click();
     await expect(page).toHaveURL(/\/gauge$/);
+    // the round may still stand for a moment, with the same words in its rows
+    await expect(page.getByLabel('Feed TDS', { exact: true })).toBeVisible();
     await expect(page.getByText('First visit:', { exact: false })).toBeVisible();
 
     // Gauge: any unit; a doubt is raised and does not stop anything
