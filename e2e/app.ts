@@ -28,7 +28,7 @@ export class App {
   async start(demo: 'reload' | 'none' = 'none'): Promise<void> {
     const child = spawn(process.execPath, ['server/start.mjs'], {
       cwd: ROOT,
-      env: { ...process.env, DATABASE_URL: this.databaseUrl, PORT: String(this.port), DEMO: demo, LOG: 'warn' },
+      env: { ...process.env, DATABASE_URL: this.databaseUrl, PORT: String(this.port), DEMO: demo, CLICK: 'yes', LOG: 'warn' },
       stdio: ['ignore', 'pipe', 'inherit'],
     });
     this.child = child;

@@ -41,6 +41,7 @@ if [[ -z ${DATABASE_URL:-} ]]; then
   watchers+=($!)
 fi
 export DATABASE_URL DEMO
+export CLICK=yes
 # npm does not hand every signal on: where it is gone, this ends too
 if [[ -n ${npm_execpath:-} ]]; then
   (while kill -0 "$PPID" 2>/dev/null; do sleep 1; done; kill -TERM "$$" 2>/dev/null) 8>&- &

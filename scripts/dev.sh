@@ -17,7 +17,7 @@ if [[ -z ${DATABASE_URL:-} ]]; then
   DATABASE_URL=$(PGROOT=$root scripts/pg.sh start 8>&-)
   own_database=$root
 fi
-export DATABASE_URL DEMO=first PORT=${PORT:-4170}
+export DATABASE_URL DEMO=first CLICK=yes PORT=${PORT:-4170}
 # Not through npm or npx: they do not hand a signal on to what they started.
 node_modules/.bin/tsx watch server/src/main.ts 8>&- &
 (cd web && KATHAROS_API="http://127.0.0.1:$PORT" exec ../node_modules/.bin/vite) 8>&- &

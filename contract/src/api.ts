@@ -35,9 +35,9 @@ export type HouseholdEdit = z.infer<typeof HouseholdEditSchema>;
 export const HouseholdSchema = HouseholdEditSchema.extend({ id: uuid(), version: versionNumber() });
 export type Household = z.infer<typeof HouseholdSchema>;
 
-export const NewHouseholdSchema = HouseholdEditSchema.extend({ id: uuid(), jobId: uuid(), by: uuid() });
+export const NewHouseholdSchema = HouseholdEditSchema.extend({ id: uuid(), jobId: uuid() });
 export type NewHousehold = z.infer<typeof NewHouseholdSchema>;
-export const PutHouseholdSchema = HouseholdEditSchema.extend({ version: versionNumber(), by: uuid() });
+export const PutHouseholdSchema = HouseholdEditSchema.extend({ version: versionNumber() });
 export type PutHousehold = z.infer<typeof PutHouseholdSchema>;
 
 /** Facts sent together; each is stored once however often it is sent. */
@@ -51,7 +51,7 @@ export interface NewDesign {
 export { DesignVersionSchema, StoredVersionSchema, type DesignVersion };
 
 /** A job file brought in by somebody of the firm. */
-export const ImportJobSchema = z.object({ file: AnyJobFileSchema, by: uuid() });
+export const ImportJobSchema = z.object({ file: AnyJobFileSchema });
 
 export const JobSchema = z.object({
   id: uuid(),
@@ -87,24 +87,22 @@ export const ShelfSchema = z.object({
 });
 
 /** The whole of the house rules, against the version they were read at. */
-export const PutRulesSchema = z.object({ rules: HouseRulesSchema, version, by: uuid() });
+export const PutRulesSchema = z.object({ rules: HouseRulesSchema, version });
 export const StoredRulesSchema = z.object({ rules: HouseRulesSchema, version });
 
 /** One part as it shall be; version null adds one that is not there. */
-export const PutPartSchema = z.object({ part: PartSchema, version: version.nullable(), by: uuid() });
+export const PutPartSchema = z.object({ part: PartSchema, version: version.nullable() });
 export const StoredPartSchema = z.object({ part: PartSchema, version });
 
 /** Many parts at once, whole or not at all; `versions` has those that are there already and are to be replaced. */
 export const ImportPartsSchema = z.object({
   parts: z.array(PartSchema).min(1).max(2000),
   versions: z.record(z.string(), version),
-  by: uuid(),
 });
 
 export const PutInstrumentSchema = z.object({
   instrument: InstrumentSchema,
   version: version.nullable(),
-  by: uuid(),
 });
 export type Shelf = z.infer<typeof ShelfSchema>;
 
@@ -159,6 +157,3 @@ export interface Changes {
   /** more than are told here */
   readonly many: boolean;
 }
-
-/** Who took a picture. */
-export const PictureQuerySchema = z.object({ by: uuid() });

@@ -1,2 +1,4 @@
 export * from './api.ts';
 export * from './problem.ts';
+export * from './roles.ts';
+export * from './signing.ts';

@@ -1,4 +1,4 @@
-import type { DesignVersion, Household } from '@katharos/contract';
+import type { DesignVersion, Household, Signed } from '@katharos/contract';
 import {
   CORE_VERSION,
   decide,
@@ -28,9 +28,11 @@ const HOUR = 3600000;
 const DAY = 24 * HOUR;
 
 export const DEMO_PEOPLE = [
-  { id: uuidOf('person imra'), name: 'Imra Tole' },
-  { id: uuidOf('person bast'), name: 'Bast Ferrin' },
-] as const;
+  { id: uuidOf('person imra'), name: 'Imra Tole', role: 'owner' },
+  { id: uuidOf('person bast'), name: 'Bast Ferrin', role: 'fitter' },
+  { id: uuidOf('person orla'), name: 'Orla Venn', role: 'office' },
+  { id: uuidOf('person piet'), name: 'Piet Sand', role: 'reader' },
+] as const satisfies readonly Signed[];
 
 export interface DemoJob {
   readonly household: Household;

@@ -1,6 +1,7 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import compression from 'compression';
+import cookieParser from 'cookie-parser';
 import express, { type Express } from 'express';
 import compressed from 'express-static-gzip';
 import helmet from 'helmet';
@@ -8,9 +9,11 @@ import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import type { Db } from './db/models.ts';
 import { computeHere, type Compute } from './calc/compute.ts';
+import { auditRoutes } from './audit/routes.ts';
 import { calcRoutes } from './calc/routes.ts';
 import { householdRoutes } from './households/routes.ts';
 import { door } from './http/door.ts';
+import { guard } from './http/guard.ts';
 import { ApiProblem, noSuchAddress, problems } from './http/problem.ts';
 import { streamRoutes, type StandInAddress } from './instruments/routes.ts';
 import { jobRoutes } from './jobs/routes.ts';
@@ -21,6 +24,9 @@ import { changesRoutes, roundsRoutes } from './rounds/routes.ts';
 import { openSummaries } from './rounds/summaries.ts';
 import { instrumentRoutes, shelfRoutes } from './shelf/routes.ts';
 import { openShelf } from './shelf/store.ts';
+import { openLimits } from './signing/limits.ts';
+import { deviceRoutes, linkRoutes, sessionRoutes } from './signing/routes.ts';
+import { openSessions } from './signing/sessions.ts';
 import type { ShelfFiles } from '@katharos/shelf';
 
 export interface AppParts {
@@ -34,6 +40,12 @@ export interface AppParts {
   readonly now: () => number;
   /** names the application is asked by, beside this machine's own for itself */
   readonly names?: readonly string[];
+  /** whether people come in by a click on their name: the demo, on this machine alone */
+  readonly click?: boolean;
+  /** whether it finishes what it accepted and takes no more */
+  readonly isStopping?: () => boolean;
+  /** whether a proxy of the firm's own stands before it and says who asks, and how */
+  readonly behindProxy?: boolean;
   /** answers the calculators' questions; here and now if left out */
   readonly compute?: Compute;
   /** where the stand-in meters answer; none are started if left out */
@@ -50,11 +62,15 @@ export function createApp({
   page,
   now,
   names = [],
+  click = false,
+  isStopping = () => false,
+  behindProxy = false,
   compute = computeHere,
   standIns = noStandIns,
 }: AppParts): Express {
   const app = express();
   app.disable('x-powered-by');
+  if (behindProxy) app.set('trust proxy', 1);
   app.use(
     helmet({
       contentSecurityPolicy: {
@@ -80,26 +96,42 @@ export function createApp({
   app.use(door(names));
   app.use(compression());
 
+  const sessions = openSessions(db);
+  const signing = { db, sessions, limits: openLimits(db), click };
   const api = express.Router();
+  api.use((_req, res, next) => {
+    res.set('Cache-Control', 'no-store');
+    next();
+  });
+  // nothing of a request is read before it is known who sends it
+  api.use(cookieParser(), guard(sessions));
   // a job file holds years of facts, and their pictures
   api.use('/jobs/import', express.json({ limit: '200mb' }));
   api.use('/shelf/parts/import', express.json({ limit: '5mb' }));
   // a picture is its own bytes
   api.use('/jobs/:id/pictures', express.raw({ type: () => true, limit: MOST_BYTES }));
   api.use(express.json({ limit: '1mb' }));
-  api.use((_req, res, next) => {
-    res.set('Cache-Control', 'no-store');
-    next();
-  });
-  api.get('/health', async (_req, res) => {
+  const answers = async (): Promise<{ ok: true }> => {
     await db.sequelize.query('SELECT 1');
-    res.json({ ok: true });
+    return { ok: true };
+  };
+  api.get('/health', async (_req, res) => {
+    res.json(await answers());
+  });
+  // for a proxy: whether to send anybody here
+  api.get('/ready', async (_req, res) => {
+    if (isStopping()) throw new ApiProblem('busy', { detail: 'This server is stopping.' });
+    res.json(await answers());
   });
   const store = openShelf(db, shelf);
   const summaries = openSummaries(db, store, now, log);
   api.use('/shelf', shelfRoutes(db, store));
   api.use('/instruments', instrumentRoutes(db), streamRoutes(store, standIns));
-  api.use('/people', peopleRoutes(db));
+  api.use('/session', sessionRoutes(signing));
+  api.use('/links', linkRoutes(signing));
+  api.use('/people', peopleRoutes(db, sessions));
+  api.use('/devices', deviceRoutes(signing));
+  api.use('/audit', auditRoutes(db));
   api.use('/households', householdRoutes(db));
   api.use('/jobs/:id/pictures', pictureRoutes(db));
   api.use('/jobs', jobRoutes(db, store, summaries));

@@ -12,6 +12,7 @@ import { openDb } from './db/models.ts';
 import { seeded } from '@katharos/core';
 import { loadShelf } from '@katharos/shelf';
 import { harness, NOW, SHELF, type Harness } from './testing/harness.ts';
+import { signedIn, tokenFor } from './testing/signedIn.ts';
 
 let h: Harness;
 beforeAll(async () => {
@@ -76,9 +77,10 @@ describe('connections that are cut at any moment', () => {
     url.port = String((between.address() as AddressInfo).port);
     const own = openDb(url.href);
     const app = createApp({ db: own, shelf: h.shelf, log: pino({ level: 'silent' }), now: () => NOW });
+    const cookie = `katharos=${await tokenFor(h.db, h.person)}`;
     const statuses: Record<string, number> = {};
     for (let n = 0; n < Number(process.env.CUTS ?? 150); n += 10) {
-      const some = await Promise.all(Array.from({ length: 10 }, (_, i) => request(app).get(['/api/health', '/api/rounds', '/api/shelf'][i % 3] ?? '')));
+      const some = await Promise.all(Array.from({ length: 10 }, (_, i) => request(app).get(['/api/health', '/api/rounds', '/api/shelf'][i % 3] ?? '').set({ cookie })));
       for (const r of some) statuses[r.status] = (statuses[r.status] ?? 0) + 1;
     }
     expect(Object.keys(statuses).every((s) => s === '200' || s === '503')).toBe(true);
@@ -91,13 +93,14 @@ describe('connections that are cut at any moment', () => {
 
 describe('the door', () => {
   const ask = (headers: Record<string, string>, method: 'get' | 'post' = 'get') =>
-    request(h.app)[method]('/api/people').set(headers).send(method === 'post' ? { name: 'Nobody' } : undefined);
+    request(h.app)[method]('/api/people').set(headers).send(method === 'post' ? { name: 'Nobody', role: 'fitter' } : undefined);
   test('lets in who asks by one of its own names', async () => {
     for (const host of ['localhost:4170', '127.0.0.1', '[::1]:4170', 'LOCALHOST'])
       expect((await ask({ host })).status).toBe(200);
-    const named = createApp({ db: h.db, shelf: h.shelf, log: pino({ level: 'silent' }), now: () => NOW, names: ['water.firm.example'] });
+    const parts = { db: h.db, shelf: h.shelf, log: pino({ level: 'silent' }), now: () => NOW };
+    const named = signedIn(createApp({ ...parts, names: ['water.firm.example'] }), h.db, h.person);
     expect((await request(named).get('/api/people').set('host', 'water.firm.example')).status).toBe(200);
-    const behind = await request(named).post('/api/people').set({ host: 'water.firm.example:4170', origin: 'https://water.firm.example' }).send({ name: 'Proxied' });
+    const behind = await request(named).post('/api/people').set({ host: 'water.firm.example:4170', origin: 'https://water.firm.example' }).send({ name: 'Proxied', role: 'fitter' });
     expect(behind.status).toBe(201);
   });
   test('and turns a foreign name that resolves here away, reading and writing', async () => {

@@ -10,6 +10,7 @@ import { problems } from './http/problem.ts';
 import { streamRoutes } from './instruments/routes.ts';
 import { standInValue, startStandIns } from './instruments/standIn.ts';
 import { harness, NOW, type Harness } from './testing/harness.ts';
+import { signedIn } from './testing/signedIn.ts';
 
 let h: Harness;
 let standIns: { server: Server; address: string };
@@ -29,7 +30,9 @@ beforeAll(async () => {
   h = await harness();
   standIns = await startStandIns();
   const parts = { db: h.db, shelf: h.shelf, log: pino({ level: 'silent' }), now: () => NOW };
-  own = createServer(createApp({ ...parts, standIns: () => Promise.resolve(standIns.address) }));
+  own = createServer(
+    signedIn(createApp({ ...parts, standIns: () => Promise.resolve(standIns.address) }), h.db, h.person),
+  );
   url = await listenAnywhere(own);
   await putPen('stand-in:pen', null).expect(201);
 });

@@ -3,6 +3,7 @@ import { fileURLToPath } from 'node:url';
 import { CALCULATORS } from '@katharos/core';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { harness, type Harness } from './testing/harness.ts';
+import { tokenFor } from './testing/signedIn.ts';
 
 const ROOT = fileURLToPath(new URL('../..', import.meta.url));
 let h: Harness;
@@ -76,10 +77,11 @@ describe('starting the server', () => {
   });
   test('works out what the calculators are asked beside everything else, to the same digit, and refuses what is too much', async () => {
     const input = { volumeL: 15.1, airChargeBar: 0.48, pressureBar: 2.76 };
+    const cookie = `katharos=${await tokenFor(h.db, h.person)}`;
     const ask = (address: string) =>
       fetch(`${address}/api/calc/tank`, {
         method: 'POST',
-        headers: { 'content-type': 'application/json' },
+        headers: { 'content-type': 'application/json', cookie },
         body: JSON.stringify(input),
       });
     let asked: Promise<Response[]> | undefined;

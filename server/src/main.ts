@@ -20,6 +20,8 @@ const EnvSchema = z.object({
     .transform((s) => s.split(/[\s,]+/).filter(Boolean)),
   /** 'first' loads the demo data into an empty database, 'reload' replaces everything, 'none' leaves it */
   DEMO: z.enum(['first', 'reload', 'none']).default('none'),
+  /** 'yes' lets people in by a click on their name: for the demo, which nobody reaches from elsewhere */
+  CLICK: z.enum(['yes', 'no']).default('no'),
   SHELF: z.string().default(fileURLToPath(new URL('../../shelf', import.meta.url))),
   PAGE: z.string().default(fileURLToPath(new URL('../../web/dist', import.meta.url))),
   /** file that works out what the calculators are asked, in threads of its own; in the server's own thread if left out */
@@ -33,7 +35,7 @@ if (!env.success) {
   for (const i of env.error.issues) console.error(`${i.path.join('.')}: ${i.message}`);
   process.exit(2);
 }
-const { DATABASE_URL, PORT, HOST, NAMES, DEMO, SHELF, PAGE, CALC_WORKER, LOG } = env.data;
+const { DATABASE_URL, PORT, HOST, NAMES, DEMO, CLICK, SHELF, PAGE, CALC_WORKER, LOG } = env.data;
 const log = pino({ level: LOG });
 
 /** The shelf's files; a fault in them is told, and ends it: starting it again would not put it right. */
@@ -58,6 +60,7 @@ try {
     log,
     page: PAGE,
     names: [HOST, ...NAMES],
+    click: CLICK === 'yes',
     ...(CALC_WORKER === undefined ? {} : { compute: computeBeside(CALC_WORKER) }),
     now: () => Date.now(),
     standIns: () => (standIns ??= startStandIns().then((s) => s.address)),

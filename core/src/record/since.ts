@@ -68,7 +68,7 @@ export function sinceApproved(
     (k) =>
       `${GAUGE_FIELDS[k].label} reads ${valueWords(k, known[k])} now, ${valueWords(k, judged.known[k])} when it was approved.`,
   );
-  const ruled = (Object.keys(RULE_TEXTS) as (keyof HouseRules)[]).filter((k) => judged.rules[k] !== rules[k]);
+  const ruled = (Object.keys(RULE_TEXTS) as (keyof HouseRules)[]).filter((k) => RULE_TEXTS[k].group !== 'Devices' && judged.rules[k] !== rules[k]);
   return {
     parts: leadsTo ? systemDifferences(built, leadsTo) : [],
     edits: [

@@ -48,5 +48,7 @@ export const HouseRulesSchema = z.object({
   currency: text(12).min(1).default('crowns'),
   /** meter error taken where an instrument states none, share of the reading */
   meterError: z.number().min(0.005).max(0.2),
+  /** a device that the server has not heard for so long forgets the firm */
+  deviceDays: z.number().int().min(1).max(120).default(30),
 });
 export type HouseRules = z.infer<typeof HouseRulesSchema>;

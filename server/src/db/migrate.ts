@@ -1,5 +1,6 @@
 import type { Sequelize, Transaction } from 'sequelize';
 import { SequelizeStorage, Umzug } from 'umzug';
+import { AUDIT } from './audit.ts';
 import { liftDocuments } from './liftDocuments.ts';
 
 /** The advisory lock that keeps two starting servers from migrating at once. */
@@ -126,6 +127,37 @@ const statements: readonly Step[] = [
         bytes bytea NOT NULL CHECK (length(bytes) BETWEEN 12 AND 4000000), by uuid NOT NULL REFERENCES people,
         recorded_at timestamptz NOT NULL DEFAULT now())`,
       `CREATE INDEX pictures_job ON pictures (job_id)`,
+    ],
+  },
+  {
+    name: '2026-11-26-signing-in',
+    up: [
+      // until now everybody here could do everything
+      `ALTER TABLE people ADD COLUMN role text NOT NULL DEFAULT 'owner' CHECK (role IN ('owner', 'office', 'fitter', 'reader')),
+        ADD COLUMN password text, ADD COLUMN left_at timestamptz, ADD COLUMN version integer NOT NULL DEFAULT 0,
+        ADD COLUMN updated_by uuid REFERENCES people`,
+      `ALTER TABLE people ALTER COLUMN role DROP DEFAULT`,
+      // of a token only what it hashes to is kept: who reads the database cannot come in by it
+      `CREATE TABLE devices (
+        id uuid PRIMARY KEY, token_hash bytea NOT NULL UNIQUE, name text NOT NULL, waits integer NOT NULL DEFAULT 0,
+        began_at timestamptz NOT NULL DEFAULT now(), seen_at timestamptz NOT NULL DEFAULT now(), ended_at timestamptz,
+        ended_by uuid REFERENCES people)`,
+      `CREATE TABLE sessions (
+        id uuid PRIMARY KEY, device_id uuid NOT NULL REFERENCES devices ON DELETE CASCADE,
+        person_id uuid NOT NULL REFERENCES people, remembered boolean NOT NULL,
+        began_at timestamptz NOT NULL DEFAULT now(), seen_at timestamptz NOT NULL DEFAULT now(), ended_at timestamptz)`,
+      `CREATE UNIQUE INDEX sessions_open ON sessions (device_id, person_id) WHERE ended_at IS NULL`,
+      `CREATE INDEX sessions_person ON sessions (person_id)`,
+      `CREATE TABLE links (
+        id uuid PRIMARY KEY, token_hash bytea NOT NULL UNIQUE, purpose text NOT NULL CHECK (purpose IN ('owner', 'join', 'reset')),
+        person_id uuid REFERENCES people, made_by uuid REFERENCES people, made_at timestamptz NOT NULL DEFAULT now(),
+        until timestamptz NOT NULL, used_at timestamptz)`,
+      `CREATE TABLE tries (key text PRIMARY KEY, points integer NOT NULL DEFAULT 0, expire bigint)`,
+      `CREATE TABLE audit (
+        seq bigserial PRIMARY KEY, at timestamptz NOT NULL DEFAULT now(), by uuid, what text NOT NULL, about text NOT NULL,
+        job_id uuid, before jsonb, after jsonb)`,
+      `CREATE INDEX audit_by ON audit (by, seq)`,
+      ...AUDIT,
     ],
   },
 ];

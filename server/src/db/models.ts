@@ -1,3 +1,4 @@
+import type { Role } from '@katharos/contract';
 import pg from 'pg';
 import {
   DataTypes,
@@ -25,6 +26,12 @@ class Client extends pg.Client {
 export class PersonRow extends Model<InferAttributes<PersonRow>, InferCreationAttributes<PersonRow>> {
   declare id: string;
   declare name: string;
+  declare role: Role;
+  /** as argon2id encodes it; null until there is one */
+  declare password: CreationOptional<string | null>;
+  declare leftAt: CreationOptional<Date | null>;
+  declare version: CreationOptional<number>;
+  declare updatedBy: CreationOptional<string | null>;
 }
 
 export class HouseholdRow extends Model<InferAttributes<HouseholdRow>, InferCreationAttributes<HouseholdRow>> {
@@ -112,7 +119,18 @@ export function openDb(url: string, logging: false | ((sql: string) => void) = f
     define: { underscored: true, timestamps: false },
   });
   class Person extends PersonRow {}
-  Person.init({ id: { ...uuid(), primaryKey: true }, name: text() }, { sequelize, tableName: 'people' });
+  Person.init(
+    {
+      id: { ...uuid(), primaryKey: true },
+      name: text(),
+      role: text(),
+      password: { type: DataTypes.TEXT, allowNull: true },
+      leftAt: { type: DataTypes.DATE, allowNull: true },
+      version: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 0 },
+      updatedBy: { type: DataTypes.UUID, allowNull: true },
+    },
+    { sequelize, tableName: 'people' },
+  );
   class Household extends HouseholdRow {}
   Household.init(
     {

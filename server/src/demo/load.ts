@@ -13,7 +13,7 @@ export async function loadDemo(db: Db, shelf: ShelfFiles, replace: boolean, nowM
     await db.sequelize.query('LOCK TABLE people IN SHARE ROW EXCLUSIVE MODE', { transaction });
     if (replace)
       await db.sequelize.query(
-        'TRUNCATE pictures, job_summaries, designs, facts, jobs, households, instruments, parts, house_rules, people',
+        'TRUNCATE audit, links, sessions, devices, pictures, job_summaries, designs, facts, jobs, households, instruments, parts, house_rules, people',
         {
           transaction,
         },

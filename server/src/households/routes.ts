@@ -3,6 +3,7 @@ import { NewHouseholdSchema, PutHouseholdSchema, type Household, type HouseholdE
 import { Router } from 'express';
 import type { Db, HouseholdRow } from '../db/models.ts';
 import { inTransaction } from '../db/transaction.ts';
+import { byOf } from '../http/guard.ts';
 import { ApiProblem, parse, pathId } from '../http/problem.ts';
 
 /** A household as the API shows it. */
@@ -16,7 +17,8 @@ const editOf = ({ name, place, contact, notes }: HouseholdRow): HouseholdEdit =>
 export function householdRoutes(db: Db): Router {
   const r = Router();
   r.post('/', async (req, res) => {
-    const { id, jobId, by, ...edit } = parse(NewHouseholdSchema, req.body);
+    const { id, jobId, ...edit } = parse(NewHouseholdSchema, req.body);
+    const by = byOf(req);
     const row = await inTransaction(db, async (transaction) => {
       const [household, isNew] = await db.Household.findOrCreate({
         where: { id },
@@ -32,7 +34,8 @@ export function householdRoutes(db: Db): Router {
   });
   r.put('/:id', async (req, res) => {
     const id = pathId(req);
-    const { version, by, ...edit } = parse(PutHouseholdSchema, req.body);
+    const { version, ...edit } = parse(PutHouseholdSchema, req.body);
+    const by = byOf(req);
     // one statement: the version is compared and raised together, so no write is lost between look and save
     const [count] = await db.Household.update(
       { ...edit, version: version + 1, updatedBy: by, updatedAt: new Date() },

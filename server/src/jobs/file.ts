@@ -70,7 +70,7 @@ export async function importJob(db: Db, file: JobFile, by: string): Promise<{ jo
     ]);
     if (there.some(Boolean))
       throw new ApiProblem('fact-conflict', { errors: [{ path: 'file.jobId', message: 'this job is here already' }] });
-    await addPeople(db, file.people, transaction);
+    await addPeople(db, file.people, by, transaction);
     await db.Household.create({ ...household, createdBy: by, updatedBy: by }, { transaction });
     await db.Job.create({ id: jobId, householdId: household.id, createdBy: by }, { transaction });
     await db.Fact.bulkCreate(
@@ -100,7 +100,7 @@ export async function importJob(db: Db, file: JobFile, by: string): Promise<{ jo
 }
 
 /** Adds who is not here yet; a name that somebody else here has gets a number, so that both stay told apart. */
-async function addPeople(db: Db, people: JobFile['people'], transaction: Transaction): Promise<void> {
+async function addPeople(db: Db, people: JobFile['people'], by: string, transaction: Transaction): Promise<void> {
   const here = await db.Person.findAll({ transaction });
   const ids = new Set(here.map((p) => p.id));
   const names = new Set(here.map((p) => p.name.toLowerCase()));
@@ -109,6 +109,7 @@ async function addPeople(db: Db, people: JobFile['people'], transaction: Transac
     let own = name;
     for (let n = 2; names.has(own.toLowerCase()); n++) own = `${name} ${String(n)}`;
     names.add(own.toLowerCase());
-    await db.Person.create({ id, name: own }, { transaction });
+    // known by what they wrote; the owner says whether they may come in
+    await db.Person.create({ id, name: own, role: 'reader', updatedBy: by }, { transaction });
   }
 }

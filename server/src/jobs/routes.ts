@@ -1,19 +1,25 @@
 import { ImportJobSchema, NewDesignSchema, PostFactsSchema, type NewDesign } from '@katharos/contract';
 import { liftJobFile } from '@katharos/core';
-import { Router } from 'express';
+import { Router, type Request } from 'express';
 import type { Db } from '../db/models.ts';
-import { parse, pathId } from '../http/problem.ts';
+import { byOf } from '../http/guard.ts';
+import { ApiProblem, parse, pathId } from '../http/problem.ts';
 import { exportJob, importJob } from './file.ts';
 import type { Summaries } from '../rounds/summaries.ts';
 import type { ShelfStore } from '../shelf/store.ts';
 import { appendFacts, approveDesign, readWholeJob } from './service.ts';
 
+/** What somebody wrote is theirs to send, whoever holds the device. @throws ApiProblem 'somebody-elses' */
+function isOwn(req: Request, by: string, path: string): void {
+  if (by !== byOf(req)) throw new ApiProblem('somebody-elses', { errors: [{ path, message: 'is somebody else' }] });
+}
+
 export function jobRoutes(db: Db, store: ShelfStore, summaries: Pick<Summaries, 'refresh'>): Router {
   const r = Router();
   r.post('/import', async (req, res) => {
-    const { file, by } = parse(ImportJobSchema, req.body);
+    const { file } = parse(ImportJobSchema, req.body);
     const { parts, rules } = await store.read();
-    res.status(201).json(await importJob(db, liftJobFile(file, { catalogue: parts, rules }), by));
+    res.status(201).json(await importJob(db, liftJobFile(file, { catalogue: parts, rules }), byOf(req)));
   });
   r.get('/:id/file', async (req, res) => {
     const id = pathId(req);
@@ -29,6 +35,9 @@ export function jobRoutes(db: Db, store: ShelfStore, summaries: Pick<Summaries, 
   r.post('/:id/facts', async (req, res) => {
     const id = pathId(req);
     const { facts } = parse(PostFactsSchema, req.body);
+    facts.forEach((f, i) => {
+      isOwn(req, f.by, `facts.${String(i)}.by`);
+    });
     const stored = await appendFacts(db, id, facts);
     await summaries.refresh(id);
     res.status(201).json(stored);
@@ -36,6 +45,7 @@ export function jobRoutes(db: Db, store: ShelfStore, summaries: Pick<Summaries, 
   r.post('/:id/designs', async (req, res) => {
     const id = pathId(req);
     const { version } = parse(NewDesignSchema, req.body) as NewDesign;
+    isOwn(req, version.by, 'version.by');
     const approved = await approveDesign(db, id, version);
     await summaries.refresh(id);
     res.status(201).json(approved);

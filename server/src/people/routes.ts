@@ -1,40 +1,78 @@
 import { randomUUID } from 'node:crypto';
-import { text, uuid } from '@katharos/core';
+import { NewPersonSchema, PutPersonSchema, type FirmPerson, type Person } from '@katharos/contract';
 import { Router } from 'express';
-import { z } from 'zod';
-import type { Db } from '../db/models.ts';
-import { ApiProblem, parse } from '../http/problem.ts';
+import type { Transaction } from 'sequelize';
+import type { Db, PersonRow } from '../db/models.ts';
+import { inTransaction } from '../db/transaction.ts';
+import { byOf } from '../http/guard.ts';
+import { ApiProblem, parse, pathId } from '../http/problem.ts';
+import type { Sessions } from '../signing/sessions.ts';
 
-const NewPersonSchema = z.object({
-  id: uuid().optional(),
-  name: z.string().trim().min(1, 'Give a name.').pipe(text(120)),
+const shown = ({ id, name, role, leftAt, password, version }: PersonRow): FirmPerson => ({
+  id,
+  name,
+  role,
+  left: leftAt !== null,
+  ready: password !== null,
+  version,
 });
 
-/** People of the firm. Sign-in comes later; every write already names one of them. */
-export function peopleRoutes(db: Db): Router {
-  const r = Router();
-  r.get('/', async (_req, res) => {
-    res.json(await listPeople(db));
-  });
-  r.post('/', async (req, res) => {
-    const { id, name } = parse(NewPersonSchema, req.body);
-    const taken = (await listPeople(db)).find((p) => p.name.toLowerCase() === name.toLowerCase());
-    // sent twice it is one
-    if (taken && taken.id === id && taken.name === name) {
-      res.status(201).json(taken);
-      return;
-    }
-    if (taken)
-      throw new ApiProblem('bad-value', {
-        errors: [{ path: 'name', message: 'Somebody here has that name already.' }],
-      });
-    const [row] = await db.Person.findOrCreate({ where: { name }, defaults: { id: id ?? randomUUID(), name } });
-    res.status(201).json({ id: row.id, name: row.name });
-  });
-  return r;
+/** @throws ApiProblem 'bad-value' where somebody else has the name */
+async function nameIsFree(db: Db, name: string, id: string | undefined, transaction: Transaction): Promise<void> {
+  const people = await db.Person.findAll({ transaction });
+  if (people.some((p) => p.id !== id && p.name.toLowerCase() === name.toLowerCase()))
+    throw new ApiProblem('bad-value', { errors: [{ path: 'name', message: 'Somebody here has that name already.' }] });
 }
 
-export async function listPeople(db: Db): Promise<{ id: string; name: string }[]> {
+/** Those of the firm, for its owner. */
+export function peopleRoutes(db: Db, sessions: Pick<Sessions, 'end'>): Router {
+  const r = Router();
+  r.get('/', async (_req, res) => {
+    const people = await db.Person.findAll({ order: [['leftAt', 'ASC NULLS FIRST'], ['name', 'ASC']] });
+    res.json(people.map(shown));
+  });
+  r.post('/', async (req, res) => {
+    const { id, name, role } = parse(NewPersonSchema, req.body);
+    const row = await inTransaction(db, async (transaction) => {
+      await lockPeople(db, transaction);
+      const again = id === undefined ? null : await db.Person.findByPk(id, { transaction });
+      // sent twice it is one
+      if (again?.name === name && again.role === role) return again;
+      if (again) throw new ApiProblem('fact-conflict');
+      await nameIsFree(db, name, id, transaction);
+      return db.Person.create({ id: id ?? randomUUID(), name, role, updatedBy: byOf(req) }, { transaction });
+    });
+    res.status(201).json(shown(row));
+  });
+  r.put('/:id', async (req, res) => {
+    const id = pathId(req);
+    const { name, role, left, version } = parse(PutPersonSchema, req.body);
+    const by = byOf(req);
+    const row = await inTransaction(db, async (transaction) => {
+      await lockPeople(db, transaction);
+      const now = await db.Person.findByPk(id, { transaction });
+      if (!now) throw new ApiProblem('not-found');
+      const stands = now.name === name && now.role === role && (now.leftAt !== null) === left;
+      if (now.version === version + 1 && now.updatedBy === by && stands) return now;
+      if (now.version !== version) throw new ApiProblem('stale', { current: shown(now) });
+      await nameIsFree(db, name, id, transaction);
+      const leftAt = left ? (now.leftAt ?? new Date()) : null;
+      await now.update({ name, role, leftAt, version: version + 1, updatedBy: by }, { transaction });
+      if ((await db.Person.count({ where: { role: 'owner', leftAt: null }, transaction })) === 0)
+        throw new ApiProblem('bad-value', { errors: [{ path: 'role', message: 'Somebody must own the firm: make another an owner first.' }] });
+      if (left) await sessions.end(id, null, transaction);
+      return now;
+    });
+    res.json(shown(row));
+  });
+  return r;
+} // prettier-ignore
+
+const lockPeople = (db: Db, transaction: Transaction): Promise<unknown> =>
+  db.sequelize.query('LOCK TABLE people IN SHARE ROW EXCLUSIVE MODE', { transaction });
+
+/** Names of everybody who is or was with the firm: what they wrote carries them. */
+export async function listPeople(db: Db): Promise<Person[]> {
   const rows = await db.Person.findAll({ order: [['name', 'ASC']] });
   return rows.map(({ id, name }) => ({ id, name }));
 }

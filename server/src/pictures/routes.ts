@@ -1,7 +1,7 @@
-import { PictureQuerySchema } from '@katharos/contract';
 import { Router, type Request } from 'express';
 import type { Db } from '../db/models.ts';
-import { ApiProblem, parse, pathId } from '../http/problem.ts';
+import { byOf } from '../http/guard.ts';
+import { ApiProblem, pathId } from '../http/problem.ts';
 import { kindOfPicture } from './kind.ts';
 import { findPicture, keepPicture, pictureFault } from './store.ts';
 
@@ -14,13 +14,12 @@ export function pictureRoutes(db: Db): Router {
   const ids = (req: Pick<Request, 'params'>) => ({ jobId: pathId(req), id: pathId(req, 'picture') });
   r.put('/:picture', async (req, res) => {
     const { jobId, id } = ids(req);
-    const { by } = parse(PictureQuerySchema, req.query);
     const bytes: unknown = req.body;
     if (!Buffer.isBuffer(bytes) || kindOfPicture(bytes) === null) throw new ApiProblem('not-a-picture');
     const fault = pictureFault(bytes);
     if (fault !== null) throw new ApiProblem('bad-value', { errors: [{ path: 'body', message: fault }] });
     if (!(await db.Job.findByPk(jobId))) throw new ApiProblem('not-found');
-    if (!(await keepPicture(db, { id, jobId, bytes, by }))) throw new ApiProblem('fact-conflict');
+    if (!(await keepPicture(db, { id, jobId, bytes, by: byOf(req) }))) throw new ApiProblem('fact-conflict');
     res.status(201).json({ id });
   });
   r.get('/:picture', async (req, res) => {

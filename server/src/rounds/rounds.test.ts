@@ -123,7 +123,7 @@ describe('what was written since', () => {
     const { id, jobId } = await household(h, 'Edited 1');
     const before = await changes();
     await request(h.app).put(`/api/households/${id}`).send({ ...edit, name: 'Edited 2', version: 0, by: h.person }).expect(200); // prettier-ignore
-    await request(h.app).post('/api/people').send({ name: 'Ode Marr' }).expect(201);
+    await request(h.app).post('/api/people').send({ name: 'Ode Marr', role: 'reader' }).expect(201);
     const after = await changes(before.bound);
     expect(after.jobs).toContain(jobId);
     expect(after.shelf).not.toBe(before.shelf);

@@ -12,6 +12,7 @@ import { Router, type Request } from 'express';
 import type { Transaction } from 'sequelize';
 import type { Db, DocumentRow } from '../db/models.ts';
 import { inTransaction } from '../db/transaction.ts';
+import { byOf } from '../http/guard.ts';
 import { ApiProblem, parse, pathId } from '../http/problem.ts';
 import { listPeople } from '../people/routes.ts';
 import type { ShelfStore } from './store.ts';
@@ -83,13 +84,14 @@ export function shelfRoutes(db: Db, store: ShelfStore): Router {
     res.json({ ...shelf, people });
   });
   r.put('/rules', async (req, res) => {
-    const { rules, version, by } = parse(PutRulesSchema, req.body);
+    const { rules, version } = parse(PutRulesSchema, req.body);
     const shown = (row: DocumentRow): unknown => ({ rules: HouseRulesSchema.parse(row.body), version: row.version });
     await store.read();
-    res.json(shown(await put(db.Rules, 'firm', rules, version, by, shown)));
+    res.json(shown(await put(db.Rules, 'firm', rules, version, byOf(req), shown)));
   });
   r.post('/parts/import', async (req, res) => {
-    const { parts, versions, by } = parse(ImportPartsSchema, req.body);
+    const { parts, versions } = parse(ImportPartsSchema, req.body);
+    const by = byOf(req);
     const { parts: now } = await store.read();
     const ids = new Set(parts.map((p) => p.id));
     whole([...now.filter((p) => !ids.has(p.id)), ...parts]);
@@ -104,11 +106,12 @@ export function shelfRoutes(db: Db, store: ShelfStore): Router {
   });
   r.put('/parts/:id', async (req, res) => {
     const id = partId(req);
-    const { part, version, by } = parse(PutPartSchema, req.body);
+    const { part, version } = parse(PutPartSchema, req.body);
     if (part.id !== id)
       throw new ApiProblem('bad-value', { errors: [{ path: 'part.id', message: 'is not the one in the address' }] });
     keepsKind((await store.read()).parts, part);
-    res.status(version === null ? 201 : 200).json(partShown(await put(db.Part, id, part, version, by, partShown)));
+    const row = await put(db.Part, id, part, version, byOf(req), partShown);
+    res.status(version === null ? 201 : 200).json(partShown(row));
   });
   return r;
 }
@@ -118,12 +121,12 @@ export function instrumentRoutes(db: Db): Router {
   const r = Router();
   r.put('/:id', async (req, res) => {
     const id = pathId(req);
-    const { instrument, version, by } = parse(PutInstrumentSchema, req.body);
+    const { instrument, version } = parse(PutInstrumentSchema, req.body);
     if (instrument.id !== id)
       throw new ApiProblem('bad-value', {
         errors: [{ path: 'instrument.id', message: 'is not the one in the address' }],
       });
-    const row = await put(db.Instrument, id, instrument, version, by, instrumentShown);
+    const row = await put(db.Instrument, id, instrument, version, byOf(req), instrumentShown);
     res.status(version === null ? 201 : 200).json(instrumentShown(row));
   });
   return r;

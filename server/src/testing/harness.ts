@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import type { Role } from '@katharos/contract';
 import { fileURLToPath } from 'node:url';
 import type { Express } from 'express';
 import pg from 'pg';
@@ -6,6 +7,7 @@ import { pino } from 'pino';
 import { createApp } from '../app.ts';
 import { migrate } from '../db/migrate.ts';
 import { openDb, type Db } from '../db/models.ts';
+import { signedIn } from './signedIn.ts';
 import { loadShelf, type ShelfFiles } from '@katharos/shelf';
 
 export const SHELF = fileURLToPath(new URL('../../../shelf', import.meta.url));
@@ -16,7 +18,14 @@ export interface Harness {
   readonly db: Db;
   readonly shelf: ShelfFiles;
   readonly url: string;
+  /** an owner, who asks where a test says nothing else */
   readonly person: string;
+  /** the application as nobody who signed in meets it */
+  readonly bare: Express;
+  /** the application as somebody signed in on a device of their own meets it */
+  as: (person: string) => Express;
+  /** somebody new with a role */
+  add: (role: Role) => Promise<string>;
   close: () => Promise<void>;
 }
 
@@ -37,9 +46,19 @@ export async function harness(upTo?: string): Promise<Harness> {
   await migrate(db.sequelize, upTo);
   const shelf = loadShelf(SHELF);
   const person = randomUUID();
-  await db.Person.create({ id: person, name: 'Tester' });
+  // a release before this one knew no roles
+  if (upTo === undefined) await db.Person.create({ id: person, name: 'Tester', role: 'owner' });
+  else await db.sequelize.query('INSERT INTO people (id, name) VALUES ($1, $2)', { bind: [person, 'Tester'] });
+  const bare = createApp({ db, shelf, log: pino({ level: 'silent' }), now: () => NOW });
   return {
-    app: createApp({ db, shelf, log: pino({ level: 'silent' }), now: () => NOW }),
+    app: signedIn(bare, db, person),
+    bare,
+    as: (who) => signedIn(bare, db, who),
+    add: async (role) => {
+      const id = randomUUID();
+      await db.Person.create({ id, name: `The ${role} ${id.slice(0, 8)}`, role });
+      return id;
+    },
     db,
     shelf,
     url: url.href,
