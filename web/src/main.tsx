@@ -5,21 +5,26 @@ import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
 import { RouterProvider } from 'react-router';
 import { jobAt } from './boot/prefetch.ts';
-import { api } from './data/api.ts';
+import { api, onShutOut } from './data/api.ts';
+import { askSession } from './data/signing.ts';
 import { makeStore } from './data/store.ts';
 import { router } from './app/router.tsx';
 import { theme } from './app/theme.ts';
-import { hearOtherTabs, outboxActions, restoreOutbox, sendOutbox } from './data/outbox/outbox.ts';
+import { hearOtherTabs, restoreOutbox, sendOutbox } from './data/outbox/outbox.ts';
+import { outboxActions } from './data/outbox/state.ts';
 import { restorePictures, sendPictures } from './data/pictures.ts';
 
 /** How long the first drawing waits for what it is about, in milliseconds; after that it says that it is coming. */
 const FIRST_MS = 400;
 
 const store = makeStore();
+onShutOut((dispatch) => dispatch(askSession() as never));
+void store.dispatch(askSession());
 void store.dispatch(restorePictures()).catch(() => undefined);
 store.dispatch(hearOtherTabs());
 void store.dispatch(restoreOutbox()).catch(() => store.dispatch(outboxActions.unreachable()));
 window.addEventListener('online', () => {
+  void store.dispatch(askSession());
   void store.dispatch(sendOutbox());
   void store.dispatch(sendPictures());
 });

@@ -126,6 +126,15 @@ export function instrumentRoutes(db: Db): Router {
       throw new ApiProblem('bad-value', {
         errors: [{ path: 'instrument.id', message: 'is not the one in the address' }],
       });
+    const now = await db.Instrument.findByPk(id);
+    const before = now ? instrumentShown(now).checks : [];
+    instrument.checks.forEach((c, i) => {
+      // a check is whoever's made it; one that stands is left as it is
+      if (c.by !== byOf(req) && !before.some((b) => isDeepStrictEqual(b, c)))
+        throw new ApiProblem('somebody-elses', {
+          errors: [{ path: `instrument.checks.${String(i)}.by`, message: 'is somebody else' }],
+        });
+    });
     const row = await put(db.Instrument, id, instrument, version, byOf(req), instrumentShown);
     res.status(version === null ? 201 : 200).json(instrumentShown(row));
   });

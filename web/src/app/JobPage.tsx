@@ -7,7 +7,7 @@ import { LineDrawing } from '../line/LineDrawing.tsx';
 import { LineSpine } from '../line/LineSpine.tsx';
 import { SKELETON } from '../line/skeleton.ts';
 import { ElementCard } from '../line/ElementCard.tsx';
-import { elementChosen } from '../data/session.ts';
+import { elementChosen, selectMay } from '../data/session.ts';
 import { LENS_NAMES } from '../ui/lensNames.ts';
 import { usePhone } from '../ui/usePhone.ts';
 import { isTyping } from '../ui/isTyping.ts';
@@ -167,13 +167,17 @@ const Station = memo(function Station(p: { id: string; lens: Lens; number: numbe
 const JobSheet = memo(function JobSheet({ lens }: { lens: Lens }): ReactElement {
   const working = useWorking();
   const { household } = useJobFacts();
+  const mayWrite = useAppSelector((s) => selectMay(s, 'POST /jobs/:id/facts'));
   return (
     <main className="sheet" data-lens={lens} aria-busy={working}>
       <h1 className="visually-hidden">
         {LENS_NAMES[lens]}, {household.name}
       </h1>
       <ChosenCard lens={lens} />
-      <SheetOf lens={lens} />
+      <fieldset className="as-it-may" disabled={!mayWrite}>
+        {!mayWrite && <p className="note">You read here: nothing you touch is written.</p>}
+        <SheetOf lens={lens} />
+      </fieldset>
     </main>
   );
 });

@@ -1,13 +1,20 @@
 import { Loader } from '@mantine/core';
 import type { ReactElement } from 'react';
-import type { Shelf } from '@katharos/contract';
+import { may, ROLES, type KnownRoute, type Shelf } from '@katharos/contract';
 import { errorWords } from '../data/errors.ts';
 import { useGetShelfQuery } from '../data/api.ts';
+import { selectMay } from '../data/session.ts';
+import { useAppSelector } from '../data/store.ts';
 import type { LazyPart } from '../boot/lazyPart.ts';
 import { useLazyPart } from '../data/useLazyPart.ts';
 
-/** A page of the firm's own: it opens once the shelf is here, and says so where the server does not answer. */
-export function Page({ of }: { of: LazyPart<{ shelf: Shelf }> }): ReactElement {
+/**
+ * A page of the firm's own: it opens once the shelf is here, and says so where the server does not answer.
+ * @param writes what who changes it must be allowed to; whoever is not looks
+ */
+export function Page({ of, writes }: { of: LazyPart<{ shelf: Shelf }>; writes: KnownRoute }): ReactElement {
+  const mayWrite = useAppSelector((s) => selectMay(s, writes));
+  const writer = ROLES.filter((r) => may(r, writes)).join(' and ');
   const { data, error, isLoading } = useGetShelfQuery(null, { refetchOnMountOrArgChange: true });
   const { Part: Content, fault } = useLazyPart(of);
   if (fault) throw fault;
@@ -19,7 +26,10 @@ export function Page({ of }: { of: LazyPart<{ shelf: Shelf }> }): ReactElement {
     );
   return (
     <main className="firm-page">
-      <Content shelf={data} />
+      <fieldset className="as-it-may" disabled={!mayWrite}>
+        {!mayWrite && <p className="note">You look here: changes are made by {writer}.</p>}
+        <Content shelf={data} />
+      </fieldset>
     </main>
   );
 }

@@ -4,7 +4,8 @@ import type { ReactElement } from 'react';
 import { dropPicture } from '../data/pictures.ts';
 import { useAppDispatch, useAppSelector } from '../data/store.ts';
 import type { Refused } from '../data/outbox/entries.ts';
-import { dropRefused, sendOutbox, sendOver, type OutboxState } from '../data/outbox/outbox.ts';
+import { dropRefused, sendAgain, sendOutbox, sendOver } from '../data/outbox/outbox.ts';
+import { selectApart, selectOwnPending, type OutboxState } from '../data/outbox/state.ts';
 
 /** Where what was recorded stands, in a few words. */
 function sendWords({
@@ -23,7 +24,9 @@ function sendWords({
 
 /** Says whether what was recorded has reached the server, waits on this device, or was refused. */
 export function SendState(): ReactElement {
-  const { pending, refused, unreadable, link, lastSentAt, unkept, noRoom, stays } = useAppSelector((s) => s.outbox);
+  const { refused, unreadable, link, lastSentAt, unkept, noRoom, stays } = useAppSelector((s) => s.outbox);
+  const pending = useAppSelector(selectOwnPending);
+  const apart = useAppSelector(selectApart);
   const dispatch = useAppDispatch();
   const words = sendWords({ pending, refused, link, lastSentAt, noRoom });
   return (
@@ -39,6 +42,12 @@ export function SendState(): ReactElement {
       </Popover.Target>
       <Popover.Dropdown>
         {refused.length === 0 && pending.length === 0 && <p>Everything recorded here is on the server.</p>}
+        {apart.length > 0 && (
+          <p>
+            {apart.length} {apart.length === 1 ? 'entry' : 'entries'} made by somebody who is not signed in here{' '}
+            {apart.length === 1 ? 'waits' : 'wait'} on this device, apart, until they are.
+          </p>
+        )}
         {unreadable > 0 && (
           <p>
             {unreadable} {unreadable === 1 ? 'entry' : 'entries'} on this device cannot be read by this page. Nothing of
@@ -136,6 +145,17 @@ function RefusedRow({ refused: r }: { refused: Refused }): ReactElement {
           }}
         >
           Keep mine over theirs
+        </Button>
+      )}{' '}
+      {!r.current && (
+        <Button
+          size="compact-xs"
+          variant="default"
+          onClick={() => {
+            void dispatch(sendAgain(r));
+          }}
+        >
+          Send it again
         </Button>
       )}{' '}
       <Button

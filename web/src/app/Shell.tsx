@@ -1,18 +1,18 @@
-import { ActionIcon, Menu, useComputedColorScheme, useMantineColorScheme } from '@mantine/core';
+import { ActionIcon, Loader, Menu, useComputedColorScheme, useMantineColorScheme } from '@mantine/core';
 import { IconCheck, IconHelp, IconMenu2, IconMoon, IconSun } from '@tabler/icons-react';
 import { useEffect, useState, type ReactElement } from 'react';
 import { Link, NavLink, Outlet, useLocation } from 'react-router';
-import type { Person } from '@katharos/contract';
 import { HelpSheet } from './HelpSheet.tsx';
 import { isTyping } from '../ui/isTyping.ts';
-import { PersonDialog } from './PersonDialog.tsx';
 import { SendState } from './SendState.tsx';
+import { SignInDialog, SignInPage } from './SignIn.tsx';
+import { SignOut } from './SignOut.tsx';
 import { useEver } from '../ui/useEver.ts';
 import { usePhone } from '../ui/usePhone.ts';
-import { useGetShelfQuery } from '../data/api.ts';
 import { useChanges } from '../data/useChanges.ts';
+import { useTellWaits } from '../data/useTellWaits.ts';
 import { useAppDispatch, useAppSelector } from '../data/store.ts';
-import { personChosen } from '../data/session.ts';
+import { personChosen, selectActing, selectMay } from '../data/session.ts';
 
 /** What stands beside the jobs. */
 const PLACES = [
@@ -21,6 +21,12 @@ const PLACES = [
   ['/rules', 'House rules'],
   ['/instruments', 'Instruments'],
 ] as const;
+
+/** Those of them that who acts may open. */
+function usePlaces(): readonly (readonly [string, string])[] {
+  const owns = useAppSelector((s) => selectMay(s, 'GET /people'));
+  return owns ? [...PLACES, ['/people', 'People']] : PLACES;
+}
 
 /** The other of light and dark, by name, and the way there. */
 function useOtherScheme(): { readonly name: string; readonly icon: ReactElement; readonly put: () => void } {
@@ -36,18 +42,19 @@ function useOtherScheme(): { readonly name: string; readonly icon: ReactElement;
 }
 
 interface PeopleProps {
-  readonly people: readonly Person[];
-  readonly personId: string | null;
-  /** somebody new is to be added */
+  /** somebody else is to sign in here */
   readonly onAsk: () => void;
+  /** who acts is to sign out */
+  readonly onLeave: () => void;
 }
 
 /** Who may be working, as entries of a menu. */
-function People({ people, personId, onAsk }: PeopleProps): ReactElement {
+function People({ onAsk, onLeave }: PeopleProps): ReactElement {
   const dispatch = useAppDispatch();
+  const { here, personId } = useAppSelector((s) => s.session);
   return (
     <>
-      {people.map((p) => (
+      {here.map((p) => (
         <Menu.Item
           key={p.id}
           rightSection={p.id === personId ? <IconCheck size={16} aria-label="works now" /> : undefined}
@@ -58,7 +65,8 @@ function People({ people, personId, onAsk }: PeopleProps): ReactElement {
           {p.name}
         </Menu.Item>
       ))}
-      <Menu.Item onClick={onAsk}>Add a person</Menu.Item>
+      <Menu.Item onClick={onAsk}>Somebody else signs in</Menu.Item>
+      <Menu.Item onClick={onLeave}>Sign out, password</Menu.Item>
     </>
   );
 }
@@ -66,6 +74,7 @@ function People({ people, personId, onAsk }: PeopleProps): ReactElement {
 /** On a phone, what the strip has no room for: the firm's pages, who works, light or dark, help. */
 function PhoneMenu({ onHelp, ...who }: PeopleProps & { onHelp: () => void }): ReactElement {
   const other = useOtherScheme();
+  const places = usePlaces();
   const { pathname } = useLocation();
   return (
     <Menu position="bottom-end" width={240}>
@@ -75,7 +84,7 @@ function PhoneMenu({ onHelp, ...who }: PeopleProps & { onHelp: () => void }): Re
         </ActionIcon>
       </Menu.Target>
       <Menu.Dropdown>
-        {PLACES.map(([to, name]) => (
+        {places.map(([to, name]) => (
           <Menu.Item key={to} component={Link} to={to} aria-current={pathname === to ? 'page' : undefined}>
             {name}
           </Menu.Item>
@@ -95,18 +104,22 @@ function PhoneMenu({ onHelp, ...who }: PeopleProps & { onHelp: () => void }): Re
 export function Shell(): ReactElement {
   const [help, setHelp] = useState(false);
   const [asking, setAsking] = useState(false);
-  const personId = useAppSelector((s) => s.session.personId);
-  const shelf = useGetShelfQuery(null).data;
+  const [leaving, setLeaving] = useState(false);
+  const door = useAppSelector((s) => s.session.door);
+  const acting = useAppSelector(selectActing);
   useChanges();
-  const person = shelf?.people.find((p) => p.id === personId);
-  const asks = asking || (shelf !== undefined && !person);
-  const everAsked = useEver(asks);
+  useTellWaits();
   const everHelp = useEver(help);
   const other = useOtherScheme();
   const phone = usePhone();
-  const people = shelf?.people ?? [];
-  const ask = (): void => {
-    setAsking(true);
+  const places = usePlaces();
+  const who: PeopleProps = {
+    onAsk: () => {
+      setAsking(true);
+    },
+    onLeave: () => {
+      setLeaving(true);
+    },
   };
   const openHelp = (): void => {
     setHelp(true);
@@ -120,11 +133,13 @@ export function Shell(): ReactElement {
       window.removeEventListener('keydown', onKey);
     };
   }, []);
+  if (door === 'asking') return <Loader m="md" aria-label="Asking who is signed in" />;
+  if (door === 'out' || door === 'ended') return <SignInPage />;
   return (
     <>
       <header className="strip">
         <nav className="strip-nav" aria-label="The firm">
-          {(phone ? PLACES.slice(0, 1) : PLACES).map(([to, name]) => (
+          {(phone ? places.slice(0, 1) : places).map(([to, name]) => (
             <NavLink key={to} to={to} end className="strip-home">
               {name}
             </NavLink>
@@ -133,7 +148,7 @@ export function Shell(): ReactElement {
         <div id="strip-job" className="strip-job" />
         <SendState />
         {phone ? (
-          <PhoneMenu people={people} personId={personId} onAsk={ask} onHelp={openHelp} />
+          <PhoneMenu {...who} onHelp={openHelp} />
         ) : (
           <>
             <Menu position="bottom-end">
@@ -141,13 +156,13 @@ export function Shell(): ReactElement {
                 <button
                   type="button"
                   className="strip-person"
-                  aria-label={`Working as ${person?.name ?? 'nobody'}; change`}
+                  aria-label={`Working as ${acting?.name ?? 'nobody'}; change`}
                 >
-                  {person?.name ?? 'Who works?'}
+                  {acting?.name ?? 'Who works?'}
                 </button>
               </Menu.Target>
               <Menu.Dropdown>
-                <People people={people} personId={personId} onAsk={ask} />
+                <People {...who} />
               </Menu.Dropdown>
             </Menu>
             <ActionIcon variant="subtle" size={34} aria-label={other.name} onClick={other.put}>
@@ -168,13 +183,18 @@ export function Shell(): ReactElement {
           }}
         />
       )}
-      {shelf && everAsked && (
-        <PersonDialog
-          people={shelf.people}
-          opened={asks}
-          mustChoose={!person}
+      {door === 'lost' && <SignInDialog />}
+      {asking && (
+        <SignInDialog
           onClose={() => {
             setAsking(false);
+          }}
+        />
+      )}
+      {leaving && (
+        <SignOut
+          onClose={() => {
+            setLeaving(false);
           }}
         />
       )}

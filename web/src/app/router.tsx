@@ -1,5 +1,6 @@
 import { createBrowserRouter, Navigate } from 'react-router';
 import { JobPage } from './JobPage.tsx';
+import { JoinPage } from './JoinPage.tsx';
 import { lazyPart } from '../boot/lazyPart.ts';
 import { Page } from './Page.tsx';
 import { Shell } from './Shell.tsx';
@@ -8,17 +9,24 @@ import { Rounds } from '../firm/rounds/Rounds.tsx';
 
 const shelfPage = lazyPart(() => import('../firm/shelf/ShelfPage.tsx'));
 const rulesPage = lazyPart(() => import('../firm/rules/RulesPage.tsx'));
+const peoplePage = lazyPart(() => import('../firm/people/PeoplePage.tsx'));
 const instrumentsPage = lazyPart(() => import('../firm/instruments/InstrumentsPage.tsx'));
 
 export const router = createBrowserRouter([
+  { path: 'join', element: <JoinPage />, errorElement: <Boundary /> },
   {
     element: <Shell />,
     errorElement: <Boundary />,
     children: [
       { index: true, element: <Rounds /> },
-      { path: 'shelf', element: <Page of={shelfPage} />, errorElement: <Boundary /> },
-      { path: 'rules', element: <Page of={rulesPage} />, errorElement: <Boundary /> },
-      { path: 'instruments', element: <Page of={instrumentsPage} />, errorElement: <Boundary /> },
+      { path: 'shelf', element: <Page of={shelfPage} writes="PUT /shelf/parts/:id" />, errorElement: <Boundary /> },
+      { path: 'rules', element: <Page of={rulesPage} writes="PUT /shelf/rules" />, errorElement: <Boundary /> },
+      {
+        path: 'instruments',
+        element: <Page of={instrumentsPage} writes="PUT /instruments/:id" />,
+        errorElement: <Boundary />,
+      },
+      { path: 'people', element: <Page of={peoplePage} writes="PUT /people/:id" />, errorElement: <Boundary /> },
       { path: 'jobs/:id', element: <Navigate to="gauge" replace /> },
       { path: 'jobs/:id/:lens', element: <JobPage />, errorElement: <Boundary /> },
       { path: '*', element: <NoSuchPage /> },

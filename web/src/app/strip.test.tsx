@@ -1,18 +1,18 @@
 import { MantineProvider } from '@mantine/core';
-import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { act, cleanup, fireEvent, render, renderHook, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { Provider } from 'react-redux';
 import { makeStore } from '../data/store.ts';
 import { factEntry, type Entry } from '../data/outbox/entries.ts';
-import { outboxActions } from '../data/outbox/outbox.ts';
+import { outboxActions } from '../data/outbox/state.ts';
 import { useDraft } from '../ui/useDraft.ts';
 import { happened, JOB, WHO } from '../testing/jobContext.tsx';
 import { serve } from '../testing/serve.ts';
 import { isTyping } from '../ui/isTyping.ts';
-import { rules } from '@katharos/core/testing';
 import { renderIn } from '../testing/renderIn.tsx';
-import { PersonDialog } from './PersonDialog.tsx';
+import { sessionOf } from '../testing/signedIn.ts';
+import { told } from '../data/session.ts';
 import { Shell } from './Shell.tsx';
 import { SendState } from './SendState.tsx';
 
@@ -76,7 +76,7 @@ describe('what was refused', () => {
     const house = { name: 'Mill Lane 2', place: 'Town', contact: '', notes: '' };
     const edit: Entry = {
       write: 'household', id: '5f0c4b1e-7777-4777-a777-000000000001', jobId: JOB, at: '2026-05-01T08:00:00.000Z',
-      householdId: '5f0c4b1e-7777-4777-a777-000000000002', base: house, body: { ...house, notes: 'mine', version: 0, by: WHO },
+      householdId: '5f0c4b1e-7777-4777-a777-000000000002', base: house, by: WHO, body: { ...house, notes: 'mine', version: 0 },
     }; // prettier-ignore
     const current = { ...house, id: '5f0c4b1e-7777-4777-a777-000000000002', notes: 'theirs', version: 1 };
     act(() => void store.dispatch(outboxActions.refused([{ entry: edit, reason: 'Changed meanwhile.', current }])));
@@ -94,40 +94,6 @@ describe('what was refused', () => {
     act(() => void store.dispatch(outboxActions.mirrored({ entries: [], refused: [], unreadable: 1, sent: [] })));
     await userEvent.click(screen.getByRole('button'));
     expect(await screen.findByText(/1 entry on this device cannot be read by this page/)).toBeTruthy();
-  });
-});
-
-describe('who works', () => {
-  test('is chosen once and remembered on the device', async () => {
-    const onClose = jest.fn();
-    const store = show(<PersonDialog people={[{ id: WHO, name: 'Imra Tole' }]} opened mustChoose onClose={onClose} />);
-    await userEvent.click(await screen.findByRole('button', { name: 'Imra Tole' }));
-    expect(store.getState().session.personId).toBe(WHO);
-    expect(makeStore().getState().session.personId).toBe(WHO);
-    expect(onClose).toHaveBeenCalled();
-  });
-  test('somebody new is added, and a name already there is told', async () => {
-    serve({
-      'POST people': () => ({
-        status: 422,
-        json: {
-          type: 'urn:x',
-          title: 'Some values cannot be taken',
-          status: 422,
-          errors: [{ path: 'name', message: 'Somebody here has that name already.' }],
-        },
-      }),
-    });
-    show(<PersonDialog people={[]} opened mustChoose onClose={() => undefined} />);
-    await userEvent.type(await screen.findByLabelText('Somebody else'), 'Ada');
-    await userEvent.click(screen.getByRole('button', { name: 'Add and go on' }));
-    await waitFor(() => {
-      expect(screen.getByText(/Somebody here has that name already/)).toBeTruthy();
-    });
-  });
-  test('a device that remembers nonsense asks again', () => {
-    localStorage.setItem('katharos.person', 'nobody');
-    expect(makeStore().getState().session.personId).toBeNull();
   });
 });
 
@@ -172,20 +138,35 @@ describe('the strip on a phone', () => {
   test('reaches every page of the firm, who works, light and help', async () => {
     window.matchMedia = (query) => Object.assign(wide(query), { matches: query.includes('max-width: 760px') });
     const OTHER = '5f0c4b1e-7777-4777-a777-000000000009';
-    const people = [{ id: WHO, name: 'Imra Tole' }, { id: OTHER, name: 'Odo Finch' }]; // prettier-ignore
-    serve({
-      'GET shelf': () => ({ json: { parts: [], partVersions: {}, rules, rulesVersion: 0, people, instruments: [] } }),
-    });
+    serve({});
     const { store } = renderIn(<Shell />, WHO);
-    await waitFor(() => {
-      expect(JSON.stringify(store.getState())).toContain('Odo Finch');
-    });
+    act(
+      () =>
+        void store.dispatch(
+          told({
+            session: sessionOf(
+              { id: WHO, name: 'Imra Tole', role: 'owner' },
+              { id: OTHER, name: 'Odo Finch', role: 'fitter' },
+            ),
+          }),
+        ),
+    );
     await userEvent.click(screen.getByRole('button', { name: 'Pages, who works, help' }));
     // without a layout the menu counts as out of sight
     const items = await screen.findAllByRole('menuitem', { hidden: true });
     const item = (name: string): HTMLElement => items.find((i) => i.textContent === name) ?? document.body;
     const names = items.map((i) => i.textContent);
-    expect(names).toEqual(expect.arrayContaining(['Rounds', 'Shelf', 'House rules', 'Instruments', 'Help and keys']));
+    expect(names).toEqual(
+      expect.arrayContaining([
+        'Rounds',
+        'Shelf',
+        'House rules',
+        'Instruments',
+        'People',
+        'Help and keys',
+        'Sign out, password',
+      ]),
+    );
     expect(item('House rules').getAttribute('href')).toBe('/rules');
     fireEvent.click(item('Odo Finch'));
     expect(store.getState().session.personId).toBe(OTHER);

@@ -1,12 +1,19 @@
 import {
+  ChangePageSchema,
+  DeviceSchema,
+  FirmPersonSchema,
   JobSchema,
-  PersonSchema,
+  MadeLinkSchema,
   ShelfSchema,
   StoredInstrumentSchema,
   StoredPartSchema,
   StoredRulesSchema,
+  type ChangePage,
+  type Device,
+  type FirmPerson,
   type Job,
-  type Person,
+  type MadeLink,
+  type Role,
   type Rounds,
   type RoundsPage,
   type Shelf,
@@ -15,12 +22,34 @@ import {
 import type { HouseRules, Instrument, Part } from '@katharos/core';
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import { fetchPrefetched, PATIENCE_MS } from '../boot/prefetched.ts';
+import { asPerson, type SessionState } from './session.ts';
+
+const plain = fetchBaseQuery({
+  baseUrl: '/api',
+  timeout: PATIENCE_MS,
+  fetchFn: fetchPrefetched,
+  prepareHeaders: (headers, { getState }) => {
+    const { session } = getState() as { readonly session: SessionState };
+    for (const [name, value] of Object.entries(asPerson(session.personId))) headers.set(name, value);
+  },
+});
+/** Asks as who acts; an answer that lets nobody in is looked into. */
+const asWhoActs: typeof plain = async (args, store, extra) => {
+  const r = await plain(args, store, extra);
+  if (r.error?.status === 401) whenShutOut(store.dispatch);
+  return r;
+};
+let whenShutOut: (dispatch: (action: never) => unknown) => void = () => undefined;
+/** Says what is done when the server lets nobody in. */
+export function onShutOut(call: (dispatch: (action: never) => unknown) => void): void {
+  whenShutOut = call;
+}
 
 /** What the server knows. What is edited or worked out from is parsed by the contract's schemas as it enters; lists are shown as they come. */
 export const api = createApi({
   reducerPath: 'api',
-  baseQuery: fetchBaseQuery({ baseUrl: '/api', timeout: PATIENCE_MS, fetchFn: fetchPrefetched }),
-  tagTypes: ['Rounds', 'Job', 'Shelf'],
+  baseQuery: asWhoActs,
+  tagTypes: ['Rounds', 'Job', 'Shelf', 'Firm'],
   endpoints: (b) => ({
     getShelf: b.query<Shelf, null>({
       query: () => 'shelf',
@@ -43,36 +72,62 @@ export const api = createApi({
       transformResponse: (r: unknown) => JobSchema.parse(r),
       providesTags: (_r, _e, id) => [{ type: 'Job', id }],
     }),
-    putRules: b.mutation<{ rules: HouseRules; version: number }, { rules: HouseRules; version: number; by: string }>({
+    putRules: b.mutation<{ rules: HouseRules; version: number }, { rules: HouseRules; version: number }>({
       query: (body) => ({ url: 'shelf/rules', method: 'PUT', body }),
       transformResponse: (r: unknown) => StoredRulesSchema.parse(r),
       invalidatesTags: ['Shelf', 'Rounds'],
     }),
-    putPart: b.mutation<{ part: Part; version: number }, { part: Part; version: number | null; by: string }>({
+    putPart: b.mutation<{ part: Part; version: number }, { part: Part; version: number | null }>({
       query: (body) => ({ url: `shelf/parts/${body.part.id}`, method: 'PUT', body }),
       transformResponse: (r: unknown) => StoredPartSchema.parse(r),
       invalidatesTags: ['Shelf', 'Rounds'],
     }),
-    importParts: b.mutation<
-      unknown,
-      { parts: readonly Part[]; versions: Readonly<Record<string, number>>; by: string }
-    >({
+    importParts: b.mutation<unknown, { parts: readonly Part[]; versions: Readonly<Record<string, number>> }>({
       query: (body) => ({ url: 'shelf/parts/import', method: 'POST', body }),
       invalidatesTags: ['Shelf', 'Rounds'],
     }),
-    putInstrument: b.mutation<StoredInstrument, { instrument: Instrument; version: number | null; by: string }>({
+    putInstrument: b.mutation<StoredInstrument, { instrument: Instrument; version: number | null }>({
       query: (body) => ({ url: `instruments/${body.instrument.id}`, method: 'PUT', body }),
       transformResponse: (r: unknown) => StoredInstrumentSchema.parse(r),
       invalidatesTags: ['Shelf'],
     }),
-    importJob: b.mutation<{ jobId: string }, { file: unknown; by: string }>({
+    importJob: b.mutation<{ jobId: string }, { file: unknown }>({
       query: (body) => ({ url: 'jobs/import', method: 'POST', body }),
       invalidatesTags: ['Rounds', 'Shelf'],
     }),
-    addPerson: b.mutation<Person, { name: string }>({
+    getPeople: b.query<FirmPerson[], null>({
+      query: () => 'people',
+      transformResponse: (r: unknown) => FirmPersonSchema.array().parse(r),
+      providesTags: ['Firm'],
+    }),
+    addPerson: b.mutation<FirmPerson, { id: string; name: string; role: Role }>({
       query: (body) => ({ url: 'people', method: 'POST', body }),
-      transformResponse: (r: unknown) => PersonSchema.parse(r),
-      invalidatesTags: ['Shelf'],
+      transformResponse: (r: unknown) => FirmPersonSchema.parse(r),
+      invalidatesTags: ['Shelf', 'Firm'],
+    }),
+    putPerson: b.mutation<FirmPerson, Omit<FirmPerson, 'ready'>>({
+      query: ({ id, ...body }) => ({ url: `people/${id}`, method: 'PUT', body }),
+      transformResponse: (r: unknown) => FirmPersonSchema.parse(r),
+      invalidatesTags: ['Shelf', 'Firm'],
+    }),
+    makeLink: b.mutation<MadeLink, string>({
+      query: (person) => ({ url: 'links', method: 'POST', body: { person } }),
+      transformResponse: (r: unknown) => MadeLinkSchema.parse(r),
+      invalidatesTags: ['Firm'],
+    }),
+    getDevices: b.query<Device[], null>({
+      query: () => 'devices',
+      transformResponse: (r: unknown) => DeviceSchema.array().parse(r),
+      providesTags: ['Firm'],
+    }),
+    endDevice: b.mutation<unknown, string>({
+      query: (id) => ({ url: `devices/${id}/end`, method: 'POST', body: {} }),
+      invalidatesTags: ['Firm'],
+    }),
+    getAudit: b.query<ChangePage, { before?: string; person?: string }>({
+      query: (params) => ({ url: 'audit', params }),
+      transformResponse: (r: unknown) => ChangePageSchema.parse(r),
+      providesTags: ['Firm'],
     }),
   }),
 });
@@ -82,7 +137,13 @@ export const {
   useGetRoundsQuery,
   useLazyGetRoundsPageQuery,
   useGetJobQuery,
+  useGetPeopleQuery,
   useAddPersonMutation,
+  usePutPersonMutation,
+  useMakeLinkMutation,
+  useGetDevicesQuery,
+  useEndDeviceMutation,
+  useLazyGetAuditQuery,
   useImportJobMutation,
   usePutRulesMutation,
   usePutPartMutation,

@@ -39,7 +39,7 @@ describe('a picture', () => {
     const next = makeStore();
     const asked = server(201);
     await next.dispatch(restorePictures());
-    expect(asked).toEqual([`/api/jobs/${JOB}/pictures/${p.id}?by=${p.by}`]);
+    expect(asked).toEqual([`/api/jobs/${JOB}/pictures/${p.id}`]);
     expect(next.getState().pictures.waiting).toEqual([]);
     const third = makeStore();
     await third.dispatch(restorePictures());

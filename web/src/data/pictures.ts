@@ -1,6 +1,7 @@
 import { createSlice, type PayloadAction, type ThunkAction, type UnknownAction } from '@reduxjs/toolkit';
 import { openDB, type IDBPDatabase } from 'idb';
 import { errorWords } from './errors.ts';
+import { asPerson, type SessionState } from './session.ts';
 
 /** A picture born on this device that the server does not have yet. */
 interface Waiting {
@@ -33,6 +34,7 @@ export const picturesReducer = slice.reducer;
 
 interface HasPictures {
   readonly pictures: PicturesState;
+  readonly session: SessionState;
 }
 type Thunk<R> = ThunkAction<R, HasPictures, unknown, UnknownAction>;
 
@@ -120,7 +122,9 @@ export const sendPictures = (): Thunk<Promise<void>> => async (dispatch, getStat
   sending = true;
   try {
     for (;;) {
-      const next = getState().pictures.waiting.find((w) => w.refused === undefined);
+      const { pictures, session } = getState();
+      const isHere = (by: string): boolean => session.door === 'asking' || session.here.some((p) => p.id === by);
+      const next = pictures.waiting.find((w) => w.refused === undefined && isHere(w.by));
       if (!next) return;
       const row = (await (await db()).get('waiting', next.id)) as Row | undefined;
       const answer = row ? await put(row) : 'sent';
@@ -148,9 +152,9 @@ const REFUSALS: ReadonlySet<number> = new Set([400, 409, 413, 415, 422]);
 
 async function put({ id, jobId, by, blob }: Row): Promise<'sent' | 'away' | { readonly refused: string }> {
   try {
-    const res = await fetch(`/api/jobs/${jobId}/pictures/${id}?by=${by}`, {
+    const res = await fetch(`/api/jobs/${jobId}/pictures/${id}`, {
       method: 'PUT',
-      headers: { 'content-type': blob.type },
+      headers: { 'content-type': blob.type, ...asPerson(by) },
       body: blob,
       signal: AbortSignal.timeout(60_000),
     });

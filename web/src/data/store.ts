@@ -1,7 +1,7 @@
 import { configureStore } from '@reduxjs/toolkit';
 import { setupListeners } from '@reduxjs/toolkit/query';
 import { useDispatch, useSelector, useStore } from 'react-redux';
-import { outboxReducer } from './outbox/outbox.ts';
+import { outboxReducer } from './outbox/state.ts';
 import { picturesReducer } from './pictures.ts';
 import { sessionReducer } from './session.ts';
 import { api } from './api.ts';

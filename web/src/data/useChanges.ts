@@ -1,7 +1,9 @@
 import type { Changes } from '@katharos/contract';
 import { useEffect } from 'react';
 import { api } from './api.ts';
-import { useAppDispatch } from './store.ts';
+import { asPerson } from './session.ts';
+import { askSession } from './signing.ts';
+import { useAppDispatch, useAppSelector } from './store.ts';
 
 /** How often the page asks whether anybody else wrote something, ms. */
 const EVERY_MS = 20_000;
@@ -9,15 +11,20 @@ const EVERY_MS = 20_000;
 /** Asks what was written since the last time, while the page is looked at, and reads anew only what was. */
 export function useChanges(): void {
   const dispatch = useAppDispatch();
+  const personId = useAppSelector((s) => s.session.personId);
   useEffect(() => {
     let last: Changes | null = null;
     let asking = false;
     const ask = async (): Promise<void> => {
-      if (asking || document.visibilityState === 'hidden') return;
+      if (asking || personId === null || document.visibilityState === 'hidden') return;
       asking = true;
       try {
         const since = last ? `?since=${last.bound}` : '';
-        const res = await fetch(`/api/changes${since}`, { signal: AbortSignal.timeout(12_000) });
+        const res = await fetch(`/api/changes${since}`, {
+          headers: asPerson(personId),
+          signal: AbortSignal.timeout(12_000),
+        });
+        if (res.status === 401) void dispatch(askSession());
         if (!res.ok) return;
         const now = (await res.json()) as Changes;
         if (last) {
@@ -43,5 +50,5 @@ export function useChanges(): void {
       document.removeEventListener('visibilitychange', onSeen);
       window.removeEventListener('focus', onSeen);
     };
-  }, [dispatch]);
+  }, [dispatch, personId]);
 }

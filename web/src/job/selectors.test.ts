@@ -4,7 +4,7 @@ import { proposalOf, decide, readJob } from '@katharos/core';
 import { house, rules, shelf } from '@katharos/core/testing';
 import { api } from '../data/api.ts';
 import { factEntry } from '../data/outbox/entries.ts';
-import { outboxActions } from '../data/outbox/outbox.ts';
+import { outboxActions } from '../data/outbox/state.ts';
 import { elementChosen, tried } from '../data/session.ts';
 import { makeStore, type AppStore } from '../data/store.ts';
 import { happened, JOB, readings, versionOf, WHO } from '../testing/jobContext.tsx';

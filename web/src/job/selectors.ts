@@ -15,6 +15,7 @@ import {
 import { createSelector } from '@reduxjs/toolkit';
 import { api } from '../data/api.ts';
 import { jobWith } from '../data/outbox/jobWith.ts';
+import { selectOwnPending } from '../data/outbox/state.ts';
 import type { Trial } from '../data/session.ts';
 import type { RootState } from '../data/store.ts';
 
@@ -42,7 +43,7 @@ const storedJob = (s: RootState, id: string): Job | undefined => api.endpoints.g
 const selectShelf = (s: RootState): Shelf | undefined => api.endpoints.getShelf.select(null)(s).data;
 
 /** A job as the server has it, with what of it waits on this device; null where neither has it. */
-export const selectJob = createSelector([storedJob, (s: RootState) => s.outbox.pending, idOf], jobWith);
+export const selectJob = createSelector([storedJob, selectOwnPending, idOf], jobWith);
 
 /** The approved system with the facts about it; null where none is approved. */
 const selectBuilt = createSelector([selectJob], (job) => (job ? asBuilt(job.designs, job.facts) : null));

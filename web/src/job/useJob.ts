@@ -15,7 +15,7 @@ import { createContext, useCallback, useContext, useMemo } from 'react';
 import { useGetJobQuery, useGetShelfQuery } from '../data/api.ts';
 import { shelfKey } from '../data/coreWorkers.ts';
 import { recordFacts } from '../data/outbox/outbox.ts';
-import type { Trial } from '../data/session.ts';
+import { selectMay, type Trial } from '../data/session.ts';
 import { useAppDispatch, useAppSelector } from '../data/store.ts';
 import { useCore, type Answer } from '../data/useCore.ts';
 import { useDecision } from './useDecision.ts';
@@ -85,11 +85,12 @@ function useRecorded(id: string): { facts: JobFacts | null; error: unknown; load
   const recorded = useAppSelector((s) => selectRecorded(s, id));
   const known = useAppSelector((s) => selectJob(s, id) !== null);
   const personId = useAppSelector((s) => s.session.personId);
+  const mayWrite = useAppSelector((s) => selectMay(s, 'POST /jobs/:id/facts'));
   const approvedId = recorded?.approved?.id;
   const instruments = recorded?.instruments;
   const add = useCallback(
     (...news: NewFact[]) => {
-      if (personId === null) return;
+      if (personId === null || !mayWrite) return;
       const now = Date.now();
       const stamped = news.map((f, i) => ({
         ...about(f, approvedId, instruments),
@@ -101,7 +102,7 @@ function useRecorded(id: string): { facts: JobFacts | null; error: unknown; load
       })) as Fact[];
       void dispatch(recordFacts(stamped));
     },
-    [dispatch, id, personId, approvedId, instruments],
+    [dispatch, id, personId, mayWrite, approvedId, instruments],
   );
   const people = recorded?.people;
   const personName = useCallback((pid: string) => people?.find((p) => p.id === pid)?.name ?? 'somebody', [people]);

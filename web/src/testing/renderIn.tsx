@@ -4,12 +4,12 @@ import type { ReactElement } from 'react';
 import { Provider } from 'react-redux';
 import { MemoryRouter } from 'react-router';
 import { makeStore, type AppStore } from '../data/store.ts';
-import { personChosen } from '../data/session.ts';
+import { signInAs } from './signedIn.ts';
 
 /** Renders an element as the page does: in a store, a theme and a router. @param by who works; nobody if left out */
 export function renderIn(element: ReactElement, by?: string): ReturnType<typeof render> & { readonly store: AppStore } {
   const store = makeStore();
-  if (by !== undefined) store.dispatch(personChosen(by));
+  if (by !== undefined) signInAs(store, by);
   const shown = render(
     <Provider store={store}>
       <MantineProvider>

@@ -14,8 +14,14 @@ import { hasFactShape, FactSchema, liftFact, type DesignVersion, type Fact } fro
 import { openDB, type IDBPDatabase } from 'idb';
 import { z } from 'zod';
 
-/** One write of a job, born on this device, that the server has not confirmed. Its maker stands in its body. */
-export type Entry = { readonly id: string; readonly jobId: string; readonly at: string } & (
+/** One write of a job, born on this device, that the server has not confirmed. */
+export type Entry = {
+  readonly id: string;
+  readonly jobId: string;
+  readonly at: string;
+  /** who made it, where its body does not say: it is sent in their name, whoever holds the device then */
+  readonly by?: string | undefined;
+} & (
   | { readonly write: 'fact'; readonly body: Fact }
   | { readonly write: 'design'; readonly body: DesignVersion }
   | { readonly write: 'household-new'; readonly body: NewHousehold }
@@ -36,10 +42,13 @@ export interface Refused {
   readonly current?: Household | undefined;
 }
 
+/** Who made an entry; undefined for one of a page that did not say. */
+export const makerOf = (e: Entry): string | undefined => e.by ?? ('by' in e.body ? e.body.by : undefined);
+
 /** A fact as an entry: it keeps its own id. */
 export const factEntry = (f: Fact): Entry => ({ write: 'fact', id: f.id, jobId: f.jobId, at: f.at, body: f });
 
-const common = { id: z.uuid(), jobId: z.uuid(), at: z.iso.datetime() };
+const common = { id: z.uuid(), jobId: z.uuid(), at: z.iso.datetime(), by: z.uuid().optional() };
 const EntrySchema = z.discriminatedUnion('write', [
   // whether a fact is right is for the server to say, with its reason: here it is kept whatever it is
   z.object({ ...common, write: z.literal('fact'), body: z.custom<Fact>(hasFactShape) }),
@@ -120,12 +129,20 @@ export async function readKept(): Promise<Kept> {
 
 function asEntry(row: unknown): Entry | undefined {
   const fact = FactSchema.safeParse(row).data;
-  return fact ? factEntry(fact) : EntrySchema.safeParse(row).data;
+  return fact ? factEntry(fact) : EntrySchema.safeParse(withMaker(row)).data;
 }
+
+/** The release before this one had the maker of a household in its body, where the server now takes none. */
+function withMaker(row: unknown): unknown {
+  const { by, write, body } = row as { by?: unknown; write?: unknown; body?: { by?: unknown } };
+  return by === undefined && (write === 'household' || write === 'household-new') ? { ...(row as object), by: body?.by } : row;
+} // prettier-ignore
 
 function asRefused(row: unknown): Refused | undefined {
   const old = RefusedFactSchema.safeParse(row).data;
-  return old ? { entry: factEntry(old.fact), reason: old.reason } : RefusedSchema.safeParse(row).data;
+  if (old) return { entry: factEntry(old.fact), reason: old.reason };
+  const { entry, ...rest } = row as { entry?: unknown };
+  return RefusedSchema.safeParse({ ...rest, entry: typeof entry === 'object' ? withMaker(entry) : entry }).data;
 }
 
 /** Lifts facts that an older page wrote, by the designs of their jobs. */

@@ -3,6 +3,7 @@ import { house as houseKnown, rules, shelf } from '@katharos/core/testing';
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { makeStore, type AppStore } from '../store.ts';
 import { openDB } from 'idb';
+import { signInAs } from '../../testing/signedIn.ts';
 import { jobWith } from './jobWith.ts';
 import {
   addHousehold,
@@ -125,9 +126,10 @@ describe('what is recorded', () => {
     server(status);
     const store = makeStore();
     const f = fact();
+    signInAs(store, f.by);
     await store.dispatch(recordFacts([f]));
     expect(pendingOf(store)).toEqual([f]);
-    expect(store.getState().outbox).toMatchObject({ refused: [], link: 'away' });
+    expect(store.getState().outbox).toMatchObject({ refused: [], link: status === 401 ? 'ok' : 'away' });
     server(201);
     await store.dispatch(sendOutbox());
     expect(store.getState().outbox.pending).toEqual([]);
@@ -256,7 +258,7 @@ describe('every write of a job', () => {
   test('waits without a signal, shows as if it were taken, survives the page, and leaves in its order', async () => {
     answering(() => 'away');
     const store = makeStore();
-    expect(await store.dispatch(addHousehold(born))).toEqual({ kind: 'waits' });
+    expect(await store.dispatch(addHousehold(born, WHO))).toEqual({ kind: 'waits' });
     await store.dispatch(recordFacts([fact(1)]));
     expect(await store.dispatch(approveVersion(JOB, version))).toEqual({ kind: 'waits' });
     await store.dispatch(recordFacts([tick()]));

@@ -1,121 +1,26 @@
 import type { Household, HouseholdEdit, NewHousehold } from '@katharos/contract';
 import type { DesignVersion, Fact } from '@katharos/core';
-import { createSlice, type PayloadAction, type ThunkAction, type UnknownAction } from '@reduxjs/toolkit';
+import type { ThunkAction, UnknownAction } from '@reduxjs/toolkit';
 import { api } from '../api.ts';
+import type { SessionState } from '../session.ts';
+import { askSession } from '../signing.ts';
 import {
   factEntry,
   forgetEntries,
   keepEntries,
   keepRefused,
+  makerOf,
   readKept,
   type Entry,
-  type Kept,
   type Refused,
 } from './entries.ts';
 import { send, type Sent } from './send.ts';
+import { isOwn, outboxActions, type OutboxState } from './state.ts';
 import { askToStay, inTurn, tellOthers, whenOthersTell } from './tabs.ts';
-
-/** Writes born on this device that the server has not confirmed yet. IndexedDB holds them; this mirrors it. */
-export interface OutboxState {
-  readonly pending: readonly Entry[];
-  /** what the server refused, with its reason; kept until a person decides */
-  readonly refused: readonly Refused[];
-  /** rows on this device that this page cannot read; they stay there */
-  readonly unreadable: number;
-  readonly link: 'ok' | 'away';
-  readonly lastSentAt: number | null;
-  /** ids of those that this page alone has: not written down yet, or the device would not */
-  readonly unkept: readonly string[];
-  /** the device would not keep one: no room, or no permission */
-  readonly noRoom: boolean;
-  /** whether the browser promised not to clear what is kept; null while nobody knows */
-  readonly stays: boolean | null;
-}
-
-const initialState: OutboxState = {
-  pending: [],
-  refused: [],
-  unreadable: 0,
-  link: 'ok',
-  lastSentAt: null,
-  unkept: [],
-  noRoom: false,
-  stays: null,
-};
-
-const slice = createSlice({
-  name: 'outbox',
-  initialState,
-  reducers: {
-    /**
-     * What the device keeps, whichever tab wrote it. What this page has and the device has not stays, unless another tab
-     * said that it sent it: a device that was cleared meanwhile loses nothing of an open page.
-     */
-    mirrored: (
-      s,
-      a: PayloadAction<Pick<Kept, 'entries' | 'refused' | 'unreadable'> & { sent: readonly string[] }>,
-    ): OutboxState => {
-      const { entries, refused, unreadable, sent } = a.payload;
-      const put = new Set(refused.map((r) => r.entry.id));
-      const aside = [...refused, ...s.refused.filter((r) => s.unkept.includes(r.entry.id) && !put.has(r.entry.id))];
-      const there = new Set([...entries.map((e) => e.id), ...aside.map((r) => r.entry.id), ...sent]);
-      return {
-        ...s,
-        unreadable,
-        refused: aside,
-        pending: [
-          ...entries.filter((e) => !aside.some((r) => r.entry.id === e.id)),
-          ...s.pending.filter((e) => !there.has(e.id)),
-        ],
-      };
-    },
-    added: (s, a: PayloadAction<Entry[]>): OutboxState => ({
-      ...s,
-      pending: [...s.pending, ...a.payload],
-      unkept: [...s.unkept, ...a.payload.map((e) => e.id)],
-    }),
-    kept: (s, a: PayloadAction<readonly string[]>): OutboxState => ({
-      ...s,
-      noRoom: false,
-      unkept: s.unkept.filter((id) => !a.payload.includes(id)),
-    }),
-    notKept: (s): OutboxState => ({ ...s, noRoom: true }),
-    stays: (s, a: PayloadAction<boolean | null>): OutboxState => ({ ...s, stays: a.payload }),
-    sent: (s, a: PayloadAction<{ ids: string[]; at: number }>): OutboxState => {
-      const gone = new Set(a.payload.ids);
-      const unkept = s.unkept.filter((id) => !gone.has(id));
-      return {
-        ...s,
-        pending: s.pending.filter((e) => !gone.has(e.id)),
-        unkept,
-        noRoom: s.noRoom && unkept.length > 0,
-        link: 'ok',
-        lastSentAt: a.payload.at,
-      };
-    },
-    reached: (s): OutboxState => ({ ...s, link: 'ok' }),
-    unreachable: (s): OutboxState => ({ ...s, link: 'away' }),
-    refused: (s, a: PayloadAction<Refused[]>): OutboxState => {
-      const gone = new Set(a.payload.map((r) => r.entry.id));
-      return {
-        ...s,
-        link: 'ok',
-        pending: s.pending.filter((e) => !gone.has(e.id)),
-        refused: [...s.refused.filter((r) => !gone.has(r.entry.id)), ...a.payload],
-        unkept: [...new Set([...s.unkept, ...gone])],
-      };
-    },
-    dismissed: (s, a: PayloadAction<string>): OutboxState => ({
-      ...s,
-      refused: s.refused.filter((r) => r.entry.id !== a.payload),
-    }),
-  },
-});
-export const outboxReducer = slice.reducer;
-export const outboxActions = slice.actions;
 
 interface HasOutbox {
   readonly outbox: OutboxState;
+  readonly session: SessionState;
 }
 // the dispatch side needs no more of the store than this
 type Thunk<R> = ThunkAction<R, HasOutbox, unknown, UnknownAction>;
@@ -137,7 +42,7 @@ const mirror = (): Thunk<Promise<boolean>> => async (dispatch, getState) => {
       dispatch,
     );
   dispatch(
-    slice.actions.mirrored({
+    outboxActions.mirrored({
       entries: entries.filter((e) => !doneWith.has(e.id)),
       refused: refused.filter((r) => !doneWith.has(r.entry.id)),
       unreadable,
@@ -160,9 +65,9 @@ export const hearOtherTabs = (): Thunk<void> => (dispatch, getState) => {
   whenOthersTell((news) => {
     if (news.kind === 'sent') {
       for (const id of news.ids) doneWith.add(id);
-      dispatch(slice.actions.reached());
+      dispatch(outboxActions.reached());
     }
-    if (news.kind === 'away') dispatch(slice.actions.unreachable());
+    if (news.kind === 'away') dispatch(outboxActions.unreachable());
     // whoever tells may be gone the next moment: this tab sends what is left by then
     void dispatch(mirror())
       .then(() => {
@@ -177,7 +82,7 @@ export const dropRefused =
   (id: string): Thunk<Promise<void>> =>
   async (dispatch) => {
     doneWith.add(id);
-    dispatch(slice.actions.dismissed(id));
+    dispatch(outboxActions.dismissed(id));
     await forgetEntries([id]);
     tellOthers({ kind: 'changed' });
   };
@@ -193,15 +98,15 @@ const take =
   (entries: readonly Entry[]): Thunk<Promise<void>> =>
   async (dispatch, getState) => {
     for (const e of entries) doneWith.delete(e.id);
-    dispatch(slice.actions.added([...entries]));
+    dispatch(outboxActions.added([...entries]));
     try {
       await keepEntries(entries);
-      dispatch(slice.actions.kept(entries.map((e) => e.id)));
+      dispatch(outboxActions.kept(entries.map((e) => e.id)));
       tellOthers({ kind: 'changed' });
-      if (getState().outbox.stays === null) void askToStay().then((stays) => dispatch(slice.actions.stays(stays)));
+      if (getState().outbox.stays === null) void askToStay().then((stays) => dispatch(outboxActions.stays(stays)));
     } catch {
       // a device without room or permission for it still sends what it has in memory, and says so
-      dispatch(slice.actions.notKept());
+      dispatch(outboxActions.notKept());
     }
     await dispatch(sendOutbox());
   };
@@ -236,15 +141,23 @@ export const approveVersion = (jobId: string, body: DesignVersion): Thunk<Promis
   takeFromForm({ write: 'design', id: body.id, jobId, at: body.at, body });
 
 /** Takes a new household in, with its job. */
-export const addHousehold = (body: NewHousehold): Thunk<Promise<Outcome>> =>
-  takeFromForm({ write: 'household-new', id: body.id, jobId: body.jobId, at: new Date().toISOString(), body });
+export const addHousehold = (body: NewHousehold, by: string): Thunk<Promise<Outcome>> =>
+  takeFromForm({ write: 'household-new', id: body.id, jobId: body.jobId, at: new Date().toISOString(), by, body });
 
 /** Takes an edit of a household in. @param household as it was read */
 export const editHousehold = (jobId: string, household: Household, edit: HouseholdEdit, by: string): Thunk<Promise<Outcome>> => {
   const { id: householdId, version, ...base } = household;
-  const entry = { id: crypto.randomUUID(), jobId, at: new Date().toISOString() };
-  return takeFromForm({ ...entry, write: 'household', householdId, base, body: { ...edit, version, by } });
+  const entry = { id: crypto.randomUUID(), jobId, at: new Date().toISOString(), by };
+  return takeFromForm({ ...entry, write: 'household', householdId, base, body: { ...edit, version } });
 }; // prettier-ignore
+
+/** Sends what was refused once more as it is: what its maker may do has changed, or what was in its way has. */
+export const sendAgain =
+  (r: Refused): Thunk<Promise<void>> =>
+  async (dispatch) => {
+    dispatch(outboxActions.dismissed(r.entry.id));
+    await dispatch(take([r.entry]));
+  };
 
 /** Sends a refused edit of a household anew, on top of what somebody else made of it. */
 export const sendOver =
@@ -274,10 +187,10 @@ export const sendOutbox = (): Thunk<Promise<void>> => async (dispatch, getState)
   }
 };
 
-/** The next of a job's writes that go to the server together: facts up to the first other write, or that one. */
-function nextOf(pending: readonly Entry[], jobId: string): Entry[] {
+/** The next of a job's writes that go to the server together: facts of one person up to the first other write, or that one. */
+function nextOf(pending: readonly Entry[], { jobId, by: maker }: { jobId: string; by: string | undefined }): Entry[] {
   const own = pending.filter((e) => e.jobId === jobId);
-  const other = own.findIndex((e) => e.write !== 'fact');
+  const other = own.findIndex((e) => e.write !== 'fact' || makerOf(e) !== maker);
   if (other === 0) return own.slice(0, 1);
   return own.slice(0, other < 0 ? 200 : Math.min(200, other));
 }
@@ -290,15 +203,25 @@ function tryLater(dispatch: Dispatch): void {
 async function sendAll(dispatch: Dispatch, getState: () => HasOutbox): Promise<void> {
   const aside = new Set<string>();
   const later = (): void => {
-    dispatch(slice.actions.unreachable());
+    dispatch(outboxActions.unreachable());
     tellOthers({ kind: 'away' });
     tryLater(dispatch);
   };
+  // whoever is not signed in here any more: theirs wait for them, and nobody else's behind them
+  const out = new Set<string>();
   for (;;) {
-    const first = getState().outbox.pending.find((e) => !aside.has(e.jobId));
+    const { outbox, session } = getState();
+    const goes = outbox.pending.filter((e) => isOwn(e, session) && !out.has(makerOf(e) ?? ''));
+    const first = goes.find((e) => !aside.has(e.jobId));
     if (!first) break;
-    const entries = nextOf(getState().outbox.pending, first.jobId);
-    const result = await send(entries);
+    const by = makerOf(first);
+    const entries = nextOf(goes, { jobId: first.jobId, by });
+    const result = await send(entries, by ?? session.personId);
+    if (result.kind === 'out') {
+      out.add(by ?? '');
+      void dispatch(askSession());
+      continue;
+    }
     if (result.kind === 'away') {
       later();
       return;
@@ -311,14 +234,15 @@ async function sendAll(dispatch: Dispatch, getState: () => HasOutbox): Promise<v
     if (result.kind === 'sent') await settle(entries, dispatch);
     else if (entries.length > 1)
       // one bad fact must not hold back the others: find it by sending them alone
-      for (const e of entries) await sendAlone(e, dispatch);
+      for (const e of entries) await sendAlone(e, by ?? session.personId, dispatch);
     else await refuse(first, result, dispatch, getState);
   }
   if (aside.size > 0) later();
+  else if (out.size > 0) tryLater(dispatch);
 }
 
-async function sendAlone(entry: Entry, dispatch: Dispatch): Promise<void> {
-  const result = await send([entry]);
+async function sendAlone(entry: Entry, by: string | null, dispatch: Dispatch): Promise<void> {
+  const result = await send([entry], by);
   if (result.kind === 'sent') await settle([entry], dispatch);
   else if (result.kind === 'refused') await keepAside([{ entry, reason: result.reason }], dispatch);
 }
@@ -348,7 +272,7 @@ function intoCache(entries: readonly Entry[], dispatch: Dispatch): void {
 async function settle(entries: readonly Entry[], dispatch: Dispatch): Promise<void> {
   intoCache(entries, dispatch);
   for (const e of entries) doneWith.add(e.id);
-  dispatch(slice.actions.sent({ ids: entries.map((e) => e.id), at: Date.now() }));
+  dispatch(outboxActions.sent({ ids: entries.map((e) => e.id), at: Date.now() }));
   const ids = entries.map((e) => e.id);
   await quietly(forgetEntries(ids));
   tellOthers({ kind: 'sent', ids });
@@ -363,7 +287,7 @@ async function refuse(entry: Entry, result: Extract<Sent, { kind: 'refused' }>, 
   if (answer) {
     answer(result);
     doneWith.add(entry.id);
-    dispatch(slice.actions.sent({ ids: [entry.id], at: Date.now() }));
+    dispatch(outboxActions.sent({ ids: [entry.id], at: Date.now() }));
     await quietly(forgetEntries([entry.id]));
     return;
   }
@@ -382,13 +306,13 @@ const hangsOn = (e: Entry, on: Entry): boolean =>
     (on.write === 'design' && e.write === 'fact' && 'design' in e.body && e.body.design === on.id));
 
 async function keepAside(refused: Refused[], dispatch: Dispatch): Promise<void> {
-  dispatch(slice.actions.refused(refused));
+  dispatch(outboxActions.refused(refused));
   for (const r of refused) {
     try {
       await keepRefused(r);
-      dispatch(slice.actions.kept([r.entry.id]));
+      dispatch(outboxActions.kept([r.entry.id]));
     } catch {
-      dispatch(slice.actions.notKept());
+      dispatch(outboxActions.notKept());
     }
   }
   tellOthers({ kind: 'changed' });

@@ -1,12 +1,15 @@
 import { HouseholdSchema, type Household, type HouseholdEdit } from '@katharos/contract';
 import equal from 'fast-deep-equal';
 import { errorWords, problemOf } from '../errors.ts';
+import { asPerson } from '../session.ts';
 import type { Entry } from './entries.ts';
 
 /** What came of sending. Only an answer about what was sent itself refuses it; any other is about the moment, and it waits. */
 export type Sent =
   | { readonly kind: 'sent' }
   | { readonly kind: 'away' }
+  /** who made it is not signed in here */
+  | { readonly kind: 'out' }
   /** the server stumbles on it */
   | { readonly kind: 'failed' }
   | {
@@ -18,6 +21,8 @@ export type Sent =
     };
 
 const REFUSALS: ReadonlySet<number> = new Set([400, 404, 409, 413, 422]);
+/** Answers of 403 that are about who sends it; any other is about the way it was sent, and it waits. */
+const NOT_THEIRS = /:(not-allowed|somebody-elses)$/;
 
 /** Where and how an entry, or several facts of one job together, goes to the server. */
 function requestOf(entries: readonly Entry[]): { method: 'POST' | 'PUT'; path: string; body: unknown } | null {
@@ -43,20 +48,23 @@ function standsAlready(entry: Entry | undefined, current: Household | undefined)
   return current.version === entry.body.version + 1 && equal(named(current), named(entry.body));
 }
 
-/** Sends one entry, or facts of one job together. Never throws. */
-export async function send(entries: readonly Entry[]): Promise<Sent> {
+/** Sends one entry, or facts of one job together, in the name of who made it. Never throws. */
+export async function send(entries: readonly Entry[], by: string | null): Promise<Sent> {
   const request = requestOf(entries);
   if (!request) return { kind: 'sent' };
   try {
     const res = await fetch(`/api/${request.path}`, {
       method: request.method,
-      headers: { 'content-type': 'application/json' },
+      headers: { 'content-type': 'application/json', ...asPerson(by) },
       body: JSON.stringify(request.body),
       signal: AbortSignal.timeout(12_000),
     });
     if (res.ok) return { kind: 'sent' };
-    if (!REFUSALS.has(res.status)) return { kind: res.status === 500 ? 'failed' : 'away' };
+    if (res.status === 401) return { kind: 'out' };
     const data = await res.text();
+    const theirs = res.status !== 403 || NOT_THEIRS.test(problemOf({ data })?.type ?? '');
+    if (!(REFUSALS.has(res.status) || res.status === 403) || !theirs)
+      return { kind: res.status === 500 ? 'failed' : 'away' };
     const current = HouseholdSchema.safeParse(problemOf({ data })?.current).data;
     if (standsAlready(entries[0], current)) return { kind: 'sent' };
     return { kind: 'refused', reason: errorWords({ data }), data, current };

@@ -6,18 +6,19 @@ import { useRef, useState, type ReactElement } from 'react';
 import { useNavigate } from 'react-router';
 import { useImportJobMutation } from '../../data/api.ts';
 import { errorWords } from '../../data/errors.ts';
+import { selectMay } from '../../data/session.ts';
 import { useAppSelector } from '../../data/store.ts';
 
 /** A job file as it is sent; or what is wrong with it, at its place. */
-async function jobFileOf(file: File, by: string | null): Promise<{ file: unknown; by: string } | { fault: string }> {
+async function jobFileOf(file: File): Promise<{ file: unknown } | { fault: string }> {
   let json: unknown;
   try {
     json = JSON.parse(await file.text());
   } catch {
     return { fault: `${file.name} is not a job file: it does not read as JSON.` };
   }
-  const parsed = ImportJobSchema.safeParse({ file: json, by });
-  if (parsed.success) return { file: json, by: parsed.data.by };
+  const parsed = ImportJobSchema.safeParse({ file: json });
+  if (parsed.success) return { file: json };
   const issue = parsed.error.issues[0];
   const at = issue?.path.slice(1).join('.') ?? '';
   return { fault: `${file.name}${at === '' ? '' : `, at ${at}`}: ${issue?.message ?? 'not a job file'}.` };
@@ -25,7 +26,7 @@ async function jobFileOf(file: File, by: string | null): Promise<{ file: unknown
 
 /** Takes a job in from its file; what is wrong with the file is told at its place. */
 export function BringIn(): ReactElement {
-  const by = useAppSelector((s) => s.session.personId);
+  const mayBring = useAppSelector((s) => selectMay(s, 'POST /jobs/import'));
   const [bring, { isLoading }] = useImportJobMutation();
   const [fault, setFault] = useState<string | null>(null);
   const reset = useRef<() => void>(null);
@@ -35,7 +36,7 @@ export function BringIn(): ReactElement {
     // the same file may be chosen again once it is put right
     reset.current?.();
     setFault(null);
-    const read = await jobFileOf(file, by);
+    const read = await jobFileOf(file);
     if ('fault' in read) {
       setFault(read.fault);
       return;
@@ -57,7 +58,7 @@ export function BringIn(): ReactElement {
             variant="default"
             leftSection={<IconUpload size={16} />}
             loading={isLoading}
-            disabled={by === null}
+            disabled={!mayBring}
           >
             Bring in a job file
           </Button>

@@ -61,7 +61,7 @@ export function HouseholdDialog({
     const outcome = await dispatch(
       of
         ? editHousehold(of.jobId, { ...base, id: of.household.id, version: asVersion }, edit, personId)
-        : addHousehold({ ...edit, ...ids, by: personId }),
+        : addHousehold({ ...edit, ...ids }, personId),
     );
     setBusy(false);
     if (outcome.kind !== 'refused') {

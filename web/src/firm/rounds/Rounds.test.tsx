@@ -3,7 +3,7 @@ import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { rules, shelf as parts } from '@katharos/core/testing';
 import { act, cleanup, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { outboxActions } from '../../data/outbox/outbox.ts';
+import { outboxActions } from '../../data/outbox/state.ts';
 import type { AppStore } from '../../data/store.ts';
 import { WHO } from '../../testing/jobContext.tsx';
 import { renderIn } from '../../testing/renderIn.tsx';
@@ -98,7 +98,7 @@ describe('a job file', () => {
     page();
     await choose(JSON.stringify({ format: 'katharos-job', version: 1 }));
     await waitFor(() => {
-      expect(asked.find((a) => a.path === 'jobs/import')?.body).toMatchObject({ by: WHO, file: { version: 1 } });
+      expect(asked.find((a) => a.path === 'jobs/import')?.body).toMatchObject({ file: { version: 1 } });
     });
   });
   test('that is none is told at its place, and nothing is sent', async () => {
@@ -181,7 +181,7 @@ describe('the round', () => {
     serve({ 'GET rounds': () => ({ json: roundOf([]) }), 'GET shelf': () => ({ json: shelf }) });
     const store = page();
     await screen.findByText(/No job is open/);
-    const body = { id: id(201), jobId: id(301), by: WHO, name: 'New Yard 1', place: '', contact: '', notes: '' };
+    const body = { id: id(201), jobId: id(301), name: 'New Yard 1', place: '', contact: '', notes: '' };
     const born = {
       write: 'household-new',
       id: body.id,
@@ -219,7 +219,7 @@ describe('a household', () => {
     await userEvent.type(screen.getByLabelText('Contact'), 'Odo');
     await userEvent.click(screen.getByRole('button', { name: 'Save' }));
     await waitFor(() => {
-      expect(asked.at(-1)?.body).toMatchObject({ version: 3, contact: 'Odo', by: WHO });
+      expect(asked.at(-1)?.body).toMatchObject({ version: 3, contact: 'Odo' });
     });
     // the draft goes once the answer is in
     await waitFor(() => {

@@ -8,6 +8,8 @@ import { useState, type ReactElement } from 'react';
 import { Link } from 'react-router';
 import { useGetRoundsQuery, useGetShelfQuery, useLazyGetRoundsPageQuery } from '../../data/api.ts';
 import { errorWords } from '../../data/errors.ts';
+import { selectOwnPending } from '../../data/outbox/state.ts';
+import { selectMay } from '../../data/session.ts';
 import { useAppSelector } from '../../data/store.ts';
 import { useFetchTheRest } from '../../boot/useFetchTheRest.ts';
 import { LENS_NAMES } from '../../ui/lensNames.ts';
@@ -25,7 +27,8 @@ export function Rounds(): ReactElement {
   useFetchTheRest(data !== undefined);
   const [adding, setAdding] = useState(false);
   const now = useNow(1000);
-  const pending = useAppSelector((s) => s.outbox.pending);
+  const pending = useAppSelector(selectOwnPending);
+  const mayAdd = useAppSelector((s) => selectMay(s, 'POST /households'));
   const born = pending.flatMap((e) =>
     e.write === 'household-new' && !data?.open.entries.some((x) => x.jobId === e.jobId) ? [e.body] : [],
   );
@@ -48,6 +51,7 @@ export function Rounds(): ReactElement {
         <div className="rounds-actions">
           <BringIn />
           <Button
+            disabled={!mayAdd}
             leftSection={<IconPlus size={16} />}
             onClick={() => {
               setAdding(true);

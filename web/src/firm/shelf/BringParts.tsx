@@ -7,11 +7,9 @@ import Papa from 'papaparse';
 import { useRef, useState, type ReactElement } from 'react';
 import { useImportPartsMutation } from '../../data/api.ts';
 import { errorWords } from '../../data/errors.ts';
-import { useAppSelector } from '../../data/store.ts';
 
 /** Brings parts in from a CSV: what would change is shown first, and nothing is taken while anything is wrong. */
 export function BringParts({ shelf }: { shelf: Shelf }): ReactElement {
-  const by = useAppSelector((s) => s.session.personId);
   const [bring, { isLoading }] = useImportPartsMutation();
   const [review, setReview] = useState<{ name: string; table: TableReview } | null>(null);
   const [fault, setFault] = useState<string | null>(null);
@@ -36,10 +34,9 @@ export function BringParts({ shelf }: { shelf: Shelf }): ReactElement {
     versions: Shelf['partVersions'],
     undo: readonly Part[],
   ): Promise<void> => {
-    if (by === null) return;
     setFault(null);
     try {
-      await bring({ parts, versions, by }).unwrap();
+      await bring({ parts, versions }).unwrap();
       setReview(null);
       const after = Object.fromEntries(parts.map((p) => [p.id, (versions[p.id] ?? -1) + 1]));
       notifications.show({

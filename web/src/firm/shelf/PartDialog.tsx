@@ -8,7 +8,6 @@ import { z } from 'zod';
 import { usePutPartMutation } from '../../data/api.ts';
 import { errorWords, problemOf } from '../../data/errors.ts';
 import { differences, mergeEdits } from '../../ui/mergeEdits.ts';
-import { useAppSelector } from '../../data/store.ts';
 import { unsavedChanges, useKept } from '../../ui/unsavedChanges.ts';
 import { LeftUnsaved } from '../../ui/LeftUnsaved.tsx';
 import { Theirs } from '../../ui/Theirs.tsx';
@@ -41,7 +40,6 @@ export function PartDialog({
   part: Part | null;
   onClose: () => void;
 }): ReactElement {
-  const by = useAppSelector((s) => s.session.personId);
   const [put, { isLoading }] = usePutPartMutation();
   const kinds = [...new Set(shelf.parts.map((p) => p.kind))];
   const patternOf = (kind: string): PartRow => {
@@ -59,10 +57,10 @@ export function PartDialog({
   const taken = !part && 'part' in result && shelf.parts.some((p) => p.id === result.part.id);
   const save = async (version: number | null, of: PartRow = row): Promise<void> => {
     const read = partFromRow(of);
-    if (!('part' in read) || by === null) return;
+    if (!('part' in read)) return;
     setProblem(null);
     try {
-      await put({ part: read.part, version, by }).unwrap();
+      await put({ part: read.part, version }).unwrap();
       kept.forget();
       notifications.show({ message: `${read.part.name} ${part ? 'saved' : 'added'}.` });
       onClose();

@@ -1,0 +1,109 @@
+import { SessionSchema, type Session } from '@katharos/contract';
+import type { ThunkAction, UnknownAction } from '@reduxjs/toolkit';
+import { api } from './api.ts';
+import { asPerson, left, told, unknown, type SessionState } from './session.ts';
+
+interface HasSession {
+  readonly session: SessionState;
+}
+type Thunk<R> = ThunkAction<R, HasSession, unknown, UnknownAction>;
+
+/** What came of asking to be let in: let in, or the server's answer that says why not, or none. */
+export type LetIn = { readonly ok: true } | { readonly ok: false; readonly data: string | undefined };
+
+async function ask(path: string, body: object | null, personId: string | null): Promise<Session | { data: string | undefined }> {
+  try {
+    const res = await fetch(`/api/${path}`, {
+      method: body ? 'POST' : 'GET',
+      headers: { ...(body ? { 'content-type': 'application/json' } : {}), ...asPerson(personId) },
+      ...(body ? { body: JSON.stringify(body) } : {}),
+      signal: AbortSignal.timeout(12_000),
+    });
+    const text = await res.text();
+    const session = res.ok ? SessionSchema.safeParse(JSON.parse(text)).data : undefined;
+    return session ?? { data: text };
+  } catch {
+    return { data: undefined };
+  }
+} // prettier-ignore
+
+/** What is known of the firm was for whoever was let in. */
+const readAnew = (): UnknownAction =>
+  api.util.invalidateTags(['Rounds', 'Job', 'Shelf', 'Firm']) as unknown as UnknownAction;
+
+/** What is typed here and not sent, and what may be known without the server, is for those who are signed in. */
+export function forgetFirm(): void {
+  try {
+    for (const key of Object.keys(localStorage)) if (key.startsWith('katharos.')) localStorage.removeItem(key);
+  } catch {
+    // nothing is kept where nothing may be
+  }
+}
+
+const taken =
+  (session: Session, act?: string): Thunk<void> =>
+  (dispatch, getState) => {
+    const before = getState().session;
+    if (session.ended) forgetFirm();
+    dispatch(told({ session, act }));
+    const { door, personId } = getState().session;
+    if (door === 'in' && (before.door !== 'in' || before.personId !== personId)) dispatch(readAnew());
+    if (door === 'ended') dispatch(api.util.resetApiState() as unknown as UnknownAction);
+  };
+
+let asked: Promise<void> | null = null;
+/** Asks the server who is signed in on this device; asked while it is being asked, it is asked once. */
+export const askSession = (): Thunk<Promise<void>> => (dispatch, getState) =>
+  (asked ??= ask('session', null, getState().session.personId)
+    .then((r) => {
+      if ('data' in r) dispatch(unknown());
+      else dispatch(taken(r));
+    })
+    .finally(() => {
+      asked = null;
+    }));
+
+const letIn =
+  (path: string, body: object): Thunk<Promise<LetIn>> =>
+  async (dispatch) => {
+    const r = await ask(path, body, null);
+    if ('data' in r) return { ok: false, data: r.data };
+    dispatch(taken(r, r.person?.id));
+    return { ok: true };
+  };
+
+/** Signs in by name and password. @param remember whether the device is remembered when the browser is closed */
+export const signIn = (name: string, password: string, remember: boolean): Thunk<Promise<LetIn>> =>
+  letIn('session', { name, password, remember });
+
+/** Comes in by a click on a name, in the demo. */
+export const clickIn = (person: string): Thunk<Promise<LetIn>> => letIn('session/click', { person });
+
+/** Comes in by a one-time link, with a password of one's own choice. */
+export const joinBy = (body: { token: string; password: string; name?: string; remember: boolean }): Thunk<Promise<LetIn>> => letIn('links/use', body); // prettier-ignore
+
+/** Sets a new password for who acts. */
+export const newPassword = (old: string, password: string): Thunk<Promise<LetIn>> => async (dispatch, getState) => {
+  const r = await ask('session/password', { old, password }, getState().session.personId);
+  if ('data' in r) return { ok: false, data: r.data };
+  dispatch(taken(r));
+  return { ok: true };
+}; // prettier-ignore
+
+/**
+ * Signs who acts out, here or on every device of theirs. Once nobody is signed in here, this device forgets the firm; what
+ * was not sent stays, apart, for whoever made it.
+ */
+export const signOut =
+  (everywhere: boolean): Thunk<Promise<LetIn>> =>
+  async (dispatch, getState) => {
+    const r = await ask('session/end', { everywhere }, getState().session.personId);
+    if ('data' in r) return { ok: false, data: r.data };
+    dispatch(taken(r));
+    if (r.here.length === 0) {
+      forgetFirm();
+      dispatch(left());
+      dispatch(api.util.resetApiState() as unknown as UnknownAction);
+    }
+    return { ok: true };
+  };
