@@ -2,7 +2,7 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { createServer } from 'node:net';
 import { fileURLToPath } from 'node:url';
-import type { Rounds, RoundsEntry } from '@katharos/contract';
+import type { Rounds, RoundsEntry, Session } from '@katharos/contract';
 import { test as base, type Page } from '@playwright/test';
 import pg from 'pg';
 
@@ -25,10 +25,20 @@ export class App {
   get pid(): number {
     return this.child?.pid ?? 0;
   }
+  /** how often the demo data was loaded */
+  private loaded = 0;
   async start(demo: 'reload' | 'none' = 'none'): Promise<void> {
+    if (demo === 'reload') this.loaded++;
     const child = spawn(process.execPath, ['server/start.mjs'], {
       cwd: ROOT,
-      env: { ...process.env, DATABASE_URL: this.databaseUrl, PORT: String(this.port), DEMO: demo, CLICK: 'yes', LOG: 'warn' },
+      env: {
+        ...process.env,
+        DATABASE_URL: this.databaseUrl,
+        PORT: String(this.port),
+        DEMO: demo,
+        CLICK: 'yes',
+        LOG: 'warn',
+      },
       stdio: ['ignore', 'pipe', 'inherit'],
     });
     this.child = child;
@@ -61,18 +71,39 @@ export class App {
     if (!open) await admin.query('SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = $1', [name]);
     await admin.end();
   }
+  private came: { readonly since: number; readonly as: Promise<{ readonly cookie: string }> } | undefined;
+  /** The header of somebody who has come in, for what a test asks of the server itself. */
+  imra(): Promise<{ readonly cookie: string }> {
+    // demo data that was loaded anew knows nobody's device
+    if (this.came?.since !== this.loaded) this.came = { since: this.loaded, as: comeIn(this.url) };
+    return this.came.as;
+  }
   /** Address of a lens of the household whose name begins so. */
   async lens(name: string, lens: string): Promise<string> {
-    const rounds = await roundOf(this.url);
+    const rounds = await roundOf(this.url, await this.imra());
     const job = rounds.find((r) => r.household.name.startsWith(name));
     if (!job) throw new Error(`no household ${name}`);
     return `${this.url}/jobs/${job.jobId}/${lens}`;
   }
 }
 
+/** Comes into the demo as somebody of it. @param name what the name begins with @returns the header their browser sends */
+export async function comeIn(url: string, name = 'Imra'): Promise<{ readonly cookie: string }> {
+  const { click } = (await (await fetch(`${url}/api/session`)).json()) as Session;
+  const person = click?.find((p) => p.name.startsWith(name))?.id;
+  const res = await fetch(`${url}/api/session/click`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ person }),
+  });
+  const cookie = res.headers.get('set-cookie')?.split(';')[0];
+  if (cookie === undefined) throw new Error(`${name} is not let in: ${await res.text()}`);
+  return { cookie };
+}
+
 /** Every job on the first page of the round. */
-export async function roundOf(url: string): Promise<readonly RoundsEntry[]> {
-  const { open, kept } = (await (await fetch(`${url}/api/rounds`)).json()) as Rounds;
+export async function roundOf(url: string, headers: { readonly cookie: string }): Promise<readonly RoundsEntry[]> {
+  const { open, kept } = (await (await fetch(`${url}/api/rounds`, { headers })).json()) as Rounds;
   return [...open.entries, ...kept.entries];
 }
 
@@ -87,13 +118,10 @@ export async function freePort(): Promise<number> {
   });
 }
 
-/** Makes a page one on which Imra is already working. */
-export async function workAs(app: App, page: Page): Promise<void> {
-  const shelf = (await (await fetch(`${app.url}/api/shelf`)).json()) as { people: { id: string; name: string }[] };
-  const imra = shelf.people.find((p) => p.name.startsWith('Imra'))?.id ?? '';
-  await page.addInitScript((id) => {
-    localStorage.setItem('katharos.person', id);
-  }, imra);
+/** Makes a page one on which somebody is already signed in. */
+export async function workAs(app: Pick<App, 'url'>, page: Page, name = 'Imra'): Promise<void> {
+  const [key = '', value = ''] = (await comeIn(app.url, name)).cookie.split('=');
+  await page.context().addCookies([{ name: key, value, url: app.url }]);
 }
 
 /** Makes a page one on which the whole sheet of Gauge stands open. */

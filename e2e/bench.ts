@@ -8,7 +8,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { chromium, type Page } from '@playwright/test';
 import pg from 'pg';
-import { roundOf } from './app.ts';
+import { comeIn, roundOf, workAs } from './app.ts';
 import {
   bandsOf,
   buildSystem,
@@ -202,7 +202,7 @@ function calculators(): void {
 }
 
 /** The first page of the round among ten thousand jobs of sixty facts each, half of them in keeping. */
-async function manyJobs(address: string): Promise<void> {
+async function manyJobs(address: string, headers: { readonly cookie: string }): Promise<void> {
   const db = new pg.Client(url);
   await db.connect();
   // the lines are the demo's own, kept beside each job as they are after it was written to
@@ -227,7 +227,7 @@ async function manyJobs(address: string): Promise<void> {
   const took: number[] = [];
   for (let i = 0; i < 60; i++) {
     const t = performance.now();
-    await (await fetch(`${address}/api/rounds`)).text();
+    await (await fetch(`${address}/api/rounds`, { headers })).text();
     took.push(performance.now() - t);
   }
   took.sort((a, b) => a - b);
@@ -238,7 +238,7 @@ async function page(): Promise<void> {
   const began = performance.now();
   const child = spawn(process.execPath, ['server/start.mjs'], {
     cwd: ROOT,
-    env: { ...process.env, DATABASE_URL: url, PORT: '0', DEMO: 'reload' },
+    env: { ...process.env, DATABASE_URL: url, PORT: '0', DEMO: 'reload', CLICK: 'yes' },
     stdio: ['ignore', 'pipe', 'inherit'],
   });
   const address = await new Promise<string>((resolve) => {
@@ -249,24 +249,23 @@ async function page(): Promise<void> {
   });
   put('server start, demo loaded afresh', (performance.now() - began) / 1000, 's', { most: 2 });
   try {
-    const shelf = (await (await fetch(`${address}/api/shelf`)).json()) as { people: { id: string }[] };
-    const rounds = await roundOf(address);
+    const came = await comeIn(address);
+    const rounds = await roundOf(address, came);
     const job = rounds.find((r) => r.household.name.startsWith('Lantern'))?.jobId ?? '';
     const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium' });
-    const person = shelf.people[0]?.id ?? '';
     // the browser itself is running: what is measured is the page, each time with nothing of it in store
     const other = await browser.newPage();
     await other.goto(`${address}/icon.svg`);
     const open = async (): Promise<Page> => {
       const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
-      await page.addInitScript((id) => {
-        localStorage.setItem('katharos.person', id);
+      await workAs({ url: address }, page);
+      await page.addInitScript(() => {
         const long: number[] = [];
         Object.assign(window, { longTasks: long });
         new PerformanceObserver((l) => {
           long.push(...l.getEntries().map((e) => e.duration));
         }).observe({ type: 'longtask', buffered: true });
-      }, person);
+      });
       return page;
     };
     const load = async (page: Page): Promise<number> => {
@@ -276,11 +275,11 @@ async function page(): Promise<void> {
       return performance.now() - t;
     };
     const first: number[] = [];
-    let came = { page: 0, worker: 0 };
+    let bytes = { page: 0, worker: 0 };
     for (let i = 0; i < 5; i++) {
       const page = await open();
       first.push(await load(page));
-      came = await page.evaluate(() => {
+      bytes = await page.evaluate(() => {
         const sizes = new Map(
           (performance.getEntriesByType('resource') as PerformanceResourceTiming[])
             .filter((r) => /\.(js|css)$/.test(r.name))
@@ -292,8 +291,8 @@ async function page(): Promise<void> {
       await page.context().close();
     }
     put('first load of a job, to its decision', median(first) / 1000, 's', { most: 1.2 });
-    put('the page’s script and style until then, compressed', came.page / 1024, 'kB', { most: 350 });
-    put('the worker’s script, compressed', came.worker / 1024, 'kB');
+    put('the page’s script and style until then, compressed', bytes.page / 1024, 'kB', { most: 350 });
+    put('the worker’s script, compressed', bytes.worker / 1024, 'kB');
     const tab = await open();
     await load(tab);
     put('load of a job again, to its decision', median([await load(tab), await load(tab)]) / 1000, 's', { most: 1.2 });
@@ -377,7 +376,7 @@ async function page(): Promise<void> {
     const blocks = await tab.evaluate(() => (window as unknown as { longTasks: number[] }).longTasks);
     put('longest block of the page while scrubbing', Math.max(0, ...blocks), 'ms', { most: 50 });
     await browser.close();
-    await manyJobs(address);
+    await manyJobs(address, came);
   } finally {
     child.kill();
   }

@@ -4,7 +4,7 @@ import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { chromium } from '@playwright/test';
-import { roundOf, settled } from './app.ts';
+import { comeIn, roundOf, settled, workAs } from './app.ts';
 
 const ROOT = fileURLToPath(new URL('..', import.meta.url));
 const OUT = join(ROOT, 'docs/screenshots');
@@ -29,6 +29,7 @@ const VIEWS: readonly View[] = [
   { file: 'shelf', name: '/shelf', lens: '', size: desk },
   { file: 'rules', name: '/rules', lens: '', size: desk },
   { file: 'instruments', name: '/instruments', lens: '', size: desk },
+  { file: 'people', name: '/people', lens: '', size: desk },
   { file: 'plumb', name: 'Saltern', lens: 'plumb', size: desk },
   { file: 'flush', name: 'Chalkpit', lens: 'flush', size: desk },
   { file: 'prove', name: 'Highmoor', lens: 'prove', size: desk },
@@ -39,7 +40,7 @@ const VIEWS: readonly View[] = [
 
 const child = spawn(process.execPath, ['server/start.mjs'], {
   cwd: ROOT,
-  env: { ...process.env, DATABASE_URL: process.env.SHOTS_DATABASE_URL, PORT: '0', DEMO: 'reload' },
+  env: { ...process.env, DATABASE_URL: process.env.SHOTS_DATABASE_URL, PORT: '0', DEMO: 'reload', CLICK: 'yes' },
   stdio: ['ignore', 'pipe', 'inherit'],
 });
 try {
@@ -50,17 +51,11 @@ try {
     });
   });
   mkdirSync(OUT, { recursive: true });
-  const shelf = (await (await fetch(`${address}/api/shelf`)).json()) as { people: { id: string; name: string }[] };
-  const rounds = await roundOf(address);
+  const rounds = await roundOf(address, await comeIn(address));
   const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium' });
   for (const v of VIEWS) {
     const page = await browser.newPage({ viewport: v.size, colorScheme: 'light' });
-    await page.addInitScript(
-      (id) => {
-        localStorage.setItem('katharos.person', id);
-      },
-      shelf.people.find((p) => p.name.startsWith('Imra'))?.id ?? '',
-    );
+    await workAs({ url: address }, page);
     const job = rounds.find((r) => r.household.name.startsWith(v.name))?.jobId ?? '';
     await page.goto(v.lens === '' ? `${address}${v.name}` : `${address}/jobs/${job}/${v.lens}`);
     await settled(page);

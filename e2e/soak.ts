@@ -7,7 +7,8 @@ import { readFileSync } from 'node:fs';
 import pg from 'pg';
 import { hostileRound } from '../server/src/testing/hostile.ts';
 import { ROUTES, targetOf } from '../server/src/testing/target.ts';
-import { App, freePort, roundOf } from './app.ts';
+import { ROLES, type Session } from '@katharos/contract';
+import { App, comeIn, freePort, roundOf } from './app.ts';
 
 const scale = Number(process.env.SCALE ?? 1);
 const times = (n: number): number => Math.max(1, Math.round(n * scale));
@@ -35,12 +36,12 @@ class Writers {
   readonly waits: number[] = [];
   private going = true;
   private readonly all: Promise<void>[];
-  constructor(url: string, jobId: string, by: string) {
+  constructor(url: string, jobId: string, by: string, headers: { readonly cookie: string }) {
     this.all = Array.from({ length: WRITERS }, async () => {
-      while (this.going) await this.write(url, jobId, by);
+      while (this.going) await this.write(url, jobId, by, headers);
     });
   }
-  private async write(url: string, jobId: string, by: string): Promise<void> {
+  private async write(url: string, jobId: string, by: string, came: { readonly cookie: string }): Promise<void> {
     const id = randomUUID();
     const fact = { v: 2, id, jobId, by, at: new Date().toISOString(), kind: 'reading', field: 'feedTdsMgL', value: 300, typed: '300' };
     const began = performance.now();
@@ -48,7 +49,7 @@ class Writers {
       try {
         const res = await fetch(`${url}/api/jobs/${jobId}/facts`, {
           method: 'POST',
-          headers: { 'content-type': 'application/json' },
+          headers: { 'content-type': 'application/json', ...came },
           body: JSON.stringify({ facts: [fact] }),
           signal: AbortSignal.timeout(5000),
         });
@@ -69,21 +70,53 @@ class Writers {
 
 /** Facts of a job that were acknowledged and are not there, and those that are there twice. */
 async function check(
-  url: string,
+  app: App,
   jobId: string,
   acknowledged: readonly string[],
 ): Promise<[lost: number, doubled: number]> {
-  const job = (await (await fetch(`${url}/api/jobs/${jobId}`)).json()) as { facts: { id: string }[] };
+  const job = (await (await fetch(`${app.url}/api/jobs/${jobId}`, { headers: await app.imra() })).json()) as {
+    facts: { id: string }[];
+  };
   const there = new Set(job.facts.map((f) => f.id));
   return [acknowledged.filter((id) => !there.has(id)).length, job.facts.length - there.size];
 }
 
+/** What stands in the database that a reader, and nobody at all, may not have put there. */
+async function rowsOf(app: App): Promise<string> {
+  const db = new pg.Client(app.databaseUrl);
+  await db.connect();
+  const tables = ['facts', 'designs', 'pictures', 'households', 'people', 'parts', 'instruments', 'links'];
+  const counts = tables.map((t) => `(SELECT count(*) FROM ${t})`);
+  const { rows } = await db.query<{ all: string }>(`SELECT concat_ws(' ', ${counts.join(', ')}, (SELECT sum(version) FROM parts)) AS all`);
+  await db.end();
+  return rows[0]?.all ?? '';
+} // prettier-ignore
+
+/** Hostile requests as each role and as nobody, over every route. */
 async function hostile(app: App): Promise<void> {
-  const target = await targetOf(app.url);
+  const target = await targetOf(app.url, await app.imra());
   const before = memoryMb(app.pid);
-  const requests = times(10_000);
-  const { stumbles, statuses } = await hostileRound(target, ROUTES, requests, 11);
+  const { click } = (await (await fetch(`${app.url}/api/session`)).json()) as Session;
+  const each = times(2000);
+  const AT_ONCE = 250;
+  const statuses: Record<string, number> = {};
+  const stumbles: unknown[] = [];
+  let wrong = 0;
+  for (const role of [...ROLES, null]) {
+    const stood = await rowsOf(app);
+    for (let n = 0; n < each; n += AT_ONCE) {
+      // what is asked may sign it out: it comes in anew
+      const name = click?.find((p) => p.role === role)?.name;
+      const headers = name === undefined ? {} : await comeIn(app.url, name);
+      const r = await hostileRound({ ...target, headers }, ROUTES, Math.min(AT_ONCE, each - n), 11 + n);
+      stumbles.push(...r.stumbles);
+      for (const [s, count] of Object.entries(r.statuses)) statuses[s] = (statuses[s] ?? 0) + count;
+    }
+    if ((role === 'reader' || role === null) && (await rowsOf(app)) !== stood) wrong++;
+  }
+  const requests = each * (ROLES.length + 1);
   console.log(`${String(requests)} hostile requests: ${JSON.stringify(statuses)}`);
+  put('kinds of people that changed what they may not', wrong, '', 0);
   for (const s of stumbles.slice(0, 10)) console.log(s);
   put(`answers of 5xx, or none, to ${String(requests)} hostile requests`, stumbles.length, '', 0);
   put('memory the server gained by them', memoryMb(app.pid) - before, ' MB', 150);
@@ -91,12 +124,13 @@ async function hostile(app: App): Promise<void> {
 
 /** Whether the server stays at hand while eight sizings are worked out at a time. */
 async function computing(app: App, jobId: string): Promise<void> {
-  const file = await (await fetch(`${app.url}/api/jobs/${jobId}/file`)).text();
+  const file = await (await fetch(`${app.url}/api/jobs/${jobId}/file`, { headers: await app.imra() })).text();
+  const came = await app.imra();
   const waits: number[] = [];
   let going = true;
   const size = async (): Promise<void> => {
     while (going)
-      await fetch(`${app.url}/api/calc/size`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: file }).then((r) => r.arrayBuffer());
+      await fetch(`${app.url}/api/calc/size`, { method: 'POST', headers: { 'content-type': 'application/json', ...came }, body: file }).then((r) => r.arrayBuffer());
   }; // prettier-ignore
   const all = Array.from({ length: 8 }, size);
   const until = performance.now() + 1000 * times(20);
@@ -112,7 +146,7 @@ async function computing(app: App, jobId: string): Promise<void> {
 }
 
 async function kills(app: App, jobId: string, by: string): Promise<void> {
-  const writers = new Writers(app.url, jobId, by);
+  const writers = new Writers(app.url, jobId, by, await app.imra());
   const outages: number[] = [];
   for (let n = 0; n < times(100); n++) {
     await pause(100 + 300 * Math.random());
@@ -124,7 +158,7 @@ async function kills(app: App, jobId: string, by: string): Promise<void> {
     outages.push(performance.now() - began);
   }
   await writers.stop();
-  const [lost, doubled] = await check(app.url, jobId, writers.acknowledged);
+  const [lost, doubled] = await check(app, jobId, writers.acknowledged);
   const under = `${String(outages.length)} kills of the server under ${String(writers.acknowledged.length)} writes`;
   put(`${under}: lost`, lost, '', 0);
   put(`${under}: doubled`, doubled, '', 0);
@@ -132,7 +166,7 @@ async function kills(app: App, jobId: string, by: string): Promise<void> {
 }
 
 async function cuts(app: App, jobId: string, by: string): Promise<void> {
-  const writers = new Writers(app.url, jobId, by);
+  const writers = new Writers(app.url, jobId, by, await app.imra());
   const admin = new pg.Client(process.env.SOAK_DATABASE_URL);
   await admin.connect();
   const name = new URL(app.databaseUrl).pathname.slice(1);
@@ -145,7 +179,7 @@ async function cuts(app: App, jobId: string, by: string): Promise<void> {
   }
   await admin.end();
   await writers.stop();
-  const [lost, doubled] = await check(app.url, jobId, writers.acknowledged);
+  const [lost, doubled] = await check(app, jobId, writers.acknowledged);
   const under = `${String(times(100))} cuts of every connection under ${String(writers.acknowledged.length)} writes`;
   put(`${under}: lost`, lost, '', 0);
   put(`${under}: doubled`, doubled, '', 0);
@@ -157,13 +191,14 @@ if (cluster === undefined) throw new Error('run it through `npm run soak`: it br
 const app = new App(await freePort(), cluster);
 await app.start('reload');
 try {
-  const [first] = await roundOf(app.url);
-  const people = (await (await fetch(`${app.url}/api/people`)).json()) as { id: string }[];
-  if (!first || !people[0]) throw new Error('the demo data is missing');
+  const [first] = await roundOf(app.url, await app.imra());
+  const { click } = (await (await fetch(`${app.url}/api/session`)).json()) as Session;
+  const imra = click?.find((p) => p.role === 'owner')?.id;
+  if (!first || imra === undefined) throw new Error('the demo data is missing');
   await hostile(app);
   await computing(app, first.jobId);
-  await kills(app, first.jobId, people[0].id);
-  await cuts(app, first.jobId, people[0].id);
+  await kills(app, first.jobId, imra);
+  await cuts(app, first.jobId, imra);
 } finally {
   await app.stop();
 }

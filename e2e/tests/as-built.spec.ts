@@ -12,9 +12,9 @@ interface ShelfNow {
   readonly people: readonly { readonly id: string; readonly name: string }[];
 }
 const get = async <T>(app: App, path: string): Promise<T> =>
-  (await (await fetch(`${app.url}/api/${path}`)).json()) as T;
+  (await (await fetch(`${app.url}/api/${path}`, { headers: await app.imra() })).json()) as T;
 const put = (app: App, path: string, body: object): Promise<Response> =>
-  fetch(`${app.url}/api/${path}`, { method: 'PUT', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }); // prettier-ignore
+  app.imra().then((h) => fetch(`${app.url}/api/${path}`, { method: 'PUT', headers: { 'content-type': 'application/json', ...h }, body: JSON.stringify(body) })); // prettier-ignore
 const sentence = (page: Page): Locator => page.locator('.sheet .headline').first();
 const sent = async (page: Page): Promise<void> => {
   await expect(page.locator('.strip-send')).toContainText('all sent', { timeout: 20_000 });
@@ -212,7 +212,7 @@ test('a photograph, a serial number and a visit of another day are kept; what wa
   await page.reload();
   await expect(row.locator('.photograph img')).toHaveCount(1);
   const address = (await row.locator('.photograph img').getAttribute('src')) ?? '';
-  const picture = await fetch(new URL(address, app.url));
+  const picture = await fetch(new URL(address, app.url), { headers: await app.imra() });
   expect([picture.status, picture.headers.get('content-type')]).toEqual([200, 'image/jpeg']);
   await page.locator('[data-element]', { hasText: 'membrane' }).click();
   await expect(page.getByLabel('Serial or batch')).toHaveValue('L-4471');

@@ -62,7 +62,11 @@ test('two tabs of one device send from one store: each says what waits, and noth
     await expect(tab.locator('.strip-send')).toContainText('all sent');
   }
   const facts = async (): Promise<{ id: string; typed?: string }[]> =>
-    ((await (await fetch(address.replace('/jobs/', '/api/jobs/').replace('/gauge', ''))).json()) as Job).facts;
+    (
+      (await (
+        await fetch(address.replace('/jobs/', '/api/jobs/').replace('/gauge', ''), { headers: await app.imra() })
+      ).json()) as Job
+    ).facts;
   const before = (await facts()).length;
   await app.stop('SIGKILL');
   const type = async (tab: typeof page, label: string, value: string): Promise<void> => {

@@ -1,6 +1,7 @@
 import { decide, makeVersion, type Fact } from '@katharos/core';
 import { house as houseKnown, rules, shelf } from '@katharos/core/testing';
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { api } from '../api.ts';
 import { makeStore, type AppStore } from '../store.ts';
 import { openDB } from 'idb';
 import { signInAs } from '../../testing/signedIn.ts';
@@ -133,6 +134,27 @@ describe('what is recorded', () => {
     server(201);
     await store.dispatch(sendOutbox());
     expect(store.getState().outbox.pending).toEqual([]);
+  });
+  test('stays when an answer that was asked for before it was sent comes after it', async () => {
+    const house = { id: JOB, name: 'Mill Lane 2', place: '', contact: '', notes: '', version: 0 };
+    let old: (r: Response) => void = () => undefined;
+    globalThis.fetch = ((input: unknown) =>
+      input instanceof Request
+        ? new Promise<Response>((resolve) => (old = resolve))
+        : Promise.resolve(new Response('{"stored":1}', { status: 201 }))) as unknown as typeof fetch;
+    const store = makeStore();
+    const asked = store.dispatch(api.endpoints.getJob.initiate(JOB));
+    const f = fact();
+    await store.dispatch(recordFacts([f]));
+    old(
+      new Response(JSON.stringify({ id: JOB, household: house, facts: [], designs: [], unreadable: [] }), {
+        headers: { 'content-type': 'application/json' },
+      }),
+    );
+    await asked;
+    await Promise.resolve();
+    expect(api.endpoints.getJob.select(JOB)(store.getState()).data?.facts).toEqual([f]);
+    asked.unsubscribe();
   });
   test('a job the server stumbles on is set aside for the others, in their order, and tried again', async () => {
     const other = (value: number): Fact => ({ ...fact(value), jobId: '5f0c4b1e-1111-4111-a111-000000000002' });

@@ -255,7 +255,8 @@ function intoCache(entries: readonly Entry[], dispatch: Dispatch): void {
     if (e.write === 'design') dispatch(api.util.invalidateTags(['Rounds']) as unknown as UnknownAction);
   }
   const [first] = entries;
-  if (first)
+  if (!first) return;
+  const write = (): void => {
     dispatch(
       api.util.updateQueryData('getJob', first.jobId, (job) => {
         for (const e of entries) {
@@ -266,6 +267,11 @@ function intoCache(entries: readonly Entry[], dispatch: Dispatch): void {
         }
       }) as unknown as UnknownAction,
     );
+  };
+  write();
+  // an answer that was asked for before they were sent may come after them, without them
+  const running = dispatch(api.util.getRunningQueryThunk('getJob', first.jobId) as unknown as Thunk<Promise<unknown> | undefined>); // prettier-ignore
+  void running?.then(write);
 }
 
 /** What was sent is known as stored before the entries go. */
