@@ -3,7 +3,7 @@ export const ROLES = ['owner', 'office', 'fitter', 'reader'] as const;
 export type Role = (typeof ROLES)[number];
 
 export const ROLE_WORDS: Readonly<Record<Role, string>> = {
-  owner: 'everything, and who else may',
+  owner: 'everything, people and devices too',
   office: 'households, jobs, the shelf and the house rules',
   fitter: 'households, jobs and instruments',
   reader: 'looks, and writes nothing',

@@ -5,6 +5,7 @@ import {
   NewLinkSchema,
   NewPasswordSchema,
   PERSON_HEADER,
+  ROLES,
   SignInSchema,
   UseLinkSchema,
   WaitsSchema,
@@ -43,7 +44,8 @@ export function sessionRoutes({ db, sessions, limits, click }: Parts): Router {
   const r = Router();
   const clickable = async (): Promise<Signed[]> => {
     const people = await db.Person.findAll({ where: { leftAt: null }, order: [['name', 'ASC']] });
-    return people.map(({ id, name, role }) => ({ id, name, role }));
+    const shown = people.map(({ id, name, role }) => ({ id, name, role }));
+    return shown.sort((a, b) => ROLES.indexOf(a.role) - ROLES.indexOf(b.role));
   };
   const stateOf = async (token: string | undefined, acting?: string): Promise<Session> => {
     const [{ here, ended, days }, begun] = await Promise.all([sessions.stateOf(token), hasOwner(db)]);

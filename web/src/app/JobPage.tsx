@@ -174,10 +174,8 @@ const JobSheet = memo(function JobSheet({ lens }: { lens: Lens }): ReactElement 
         {LENS_NAMES[lens]}, {household.name}
       </h1>
       <ChosenCard lens={lens} />
-      <fieldset className="as-it-may" disabled={!mayWrite}>
-        {!mayWrite && <p className="note">You read here: nothing you touch is written.</p>}
-        <SheetOf lens={lens} />
-      </fieldset>
+      {!mayWrite && <p className="note only-reads">You look here. Try what you like: nothing is written.</p>}
+      <SheetOf lens={lens} />
     </main>
   );
 });

@@ -8,11 +8,18 @@ import { useAppSelector } from '../data/store.ts';
 import type { LazyPart } from '../boot/lazyPart.ts';
 import { useLazyPart } from '../data/useLazyPart.ts';
 
+interface PageProps {
+  readonly of: LazyPart<{ shelf: Shelf }>;
+  /** what who changes it must be allowed to; whoever is not looks */
+  readonly writes: KnownRoute;
+  /** whether all of it is there to be filled in; else much of it is for looking things up */
+  readonly filled?: boolean;
+}
+
 /**
  * A page of the firm's own: it opens once the shelf is here, and says so where the server does not answer.
- * @param writes what who changes it must be allowed to; whoever is not looks
  */
-export function Page({ of, writes }: { of: LazyPart<{ shelf: Shelf }>; writes: KnownRoute }): ReactElement {
+export function Page({ of, writes, filled = true }: PageProps): ReactElement {
   const mayWrite = useAppSelector((s) => selectMay(s, writes));
   const writer = ROLES.filter((r) => may(r, writes)).join(' and ');
   const { data, error, isLoading } = useGetShelfQuery(null, { refetchOnMountOrArgChange: true });
@@ -26,7 +33,7 @@ export function Page({ of, writes }: { of: LazyPart<{ shelf: Shelf }>; writes: K
     );
   return (
     <main className="firm-page">
-      <fieldset className="as-it-may" disabled={!mayWrite}>
+      <fieldset className="as-it-may" disabled={filled && !mayWrite}>
         {!mayWrite && <p className="note">You look here: changes are made by {writer}.</p>}
         <Content shelf={data} />
       </fieldset>

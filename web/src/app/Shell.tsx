@@ -9,6 +9,8 @@ import { SignInDialog, SignInPage } from './SignIn.tsx';
 import { SignOut } from './SignOut.tsx';
 import { useEver } from '../ui/useEver.ts';
 import { usePhone } from '../ui/usePhone.ts';
+import { sendOutbox } from '../data/outbox/outbox.ts';
+import { sendPictures } from '../data/pictures.ts';
 import { useChanges } from '../data/useChanges.ts';
 import { useTellWaits } from '../data/useTellWaits.ts';
 import { useAppDispatch, useAppSelector } from '../data/store.ts';
@@ -100,6 +102,18 @@ function PhoneMenu({ onHelp, ...who }: PeopleProps & { onHelp: () => void }): Re
   );
 }
 
+/** What waited for somebody goes once they are signed in. */
+function useSendWhenIn(): void {
+  const dispatch = useAppDispatch();
+  const { here, door } = useAppSelector((s) => s.session);
+  const names = here.map((p) => p.id).join();
+  useEffect(() => {
+    if (door !== 'in') return;
+    void dispatch(sendOutbox());
+    void dispatch(sendPictures());
+  }, [dispatch, names, door]);
+}
+
 /** The slim strip on top, and the page under it. */
 export function Shell(): ReactElement {
   const [help, setHelp] = useState(false);
@@ -109,6 +123,7 @@ export function Shell(): ReactElement {
   const acting = useAppSelector(selectActing);
   useChanges();
   useTellWaits();
+  useSendWhenIn();
   const everHelp = useEver(help);
   const other = useOtherScheme();
   const phone = usePhone();

@@ -83,7 +83,14 @@ function Names({ people, onIn }: { readonly people: readonly Signed[]; readonly 
       <p>This is the demo: choose who you are. Every reading, tick and look carries the name.</p>
       <Stack gap="xs">
         {people.map((p) => (
-          <Button key={p.id} variant="default" size="md" justify="space-between" onClick={() => void come(p.id)}>
+          <Button
+            key={p.id}
+            className="sign-in-name"
+            variant="default"
+            size="md"
+            fullWidth
+            onClick={() => void come(p.id)}
+          >
             <span>{p.name}</span>
             <small className="sign-in-role">
               {p.role}: {ROLE_WORDS[p.role]}

@@ -19,7 +19,11 @@ export const router = createBrowserRouter([
     errorElement: <Boundary />,
     children: [
       { index: true, element: <Rounds /> },
-      { path: 'shelf', element: <Page of={shelfPage} writes="PUT /shelf/parts/:id" />, errorElement: <Boundary /> },
+      {
+        path: 'shelf',
+        element: <Page of={shelfPage} writes="PUT /shelf/parts/:id" filled={false} />,
+        errorElement: <Boundary />,
+      },
       { path: 'rules', element: <Page of={rulesPage} writes="PUT /shelf/rules" />, errorElement: <Boundary /> },
       {
         path: 'instruments',

@@ -4,6 +4,7 @@ import { IconCamera } from '@tabler/icons-react';
 import dayjs from 'dayjs';
 import { useRef, useState, type ReactElement } from 'react';
 import { keepPicture, pictureAddress, shrink } from '../data/pictures.ts';
+import { selectMay } from '../data/session.ts';
 import { useAppDispatch, useAppSelector } from '../data/store.ts';
 import { TakeBack } from './TakeBack.tsx';
 import { useJob } from './useJob.ts';
@@ -18,6 +19,7 @@ export function Photographs({ about, what }: { about?: string; what: string }): 
   const { id, record, add, personName } = useJob();
   const dispatch = useAppDispatch();
   const personId = useAppSelector((s) => s.session.personId);
+  const mayWrite = useAppSelector((s) => selectMay(s, 'PUT /jobs/:id/pictures/:picture'));
   // drawn anew once a picture has reached the server
   useAppSelector((s) => s.pictures.waiting);
   const [fault, setFault] = useState<string | null>(null);
@@ -54,20 +56,22 @@ export function Photographs({ about, what }: { about?: string; what: string }): 
           <img src={pictureAddress(id, p.file)} alt={`${what}, ${dayjs(p.at).format('D MMM YYYY')}`} loading="lazy" />
         </button>
       ))}
-      <FileButton accept="image/*" multiple resetRef={reset} onChange={(files) => void take(files)}>
-        {(props) => (
-          <Button
-            {...props}
-            className="no-print"
-            size="compact-xs"
-            variant="subtle"
-            leftSection={<IconCamera size={14} />}
-            aria-label={`Add a photograph of ${what}`}
-          >
-            Photograph
-          </Button>
-        )}
-      </FileButton>
+      {mayWrite && (
+        <FileButton accept="image/*" multiple resetRef={reset} onChange={(files) => void take(files)}>
+          {(props) => (
+            <Button
+              {...props}
+              className="no-print"
+              size="compact-xs"
+              variant="subtle"
+              leftSection={<IconCamera size={14} />}
+              aria-label={`Add a photograph of ${what}`}
+            >
+              Photograph
+            </Button>
+          )}
+        </FileButton>
+      )}
       {fault !== null && (
         <p role="alert" className="small">
           {fault}

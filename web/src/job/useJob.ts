@@ -11,6 +11,7 @@ import {
   type Proposal,
   type SystemView,
 } from '@katharos/core';
+import { notifications } from '@mantine/notifications';
 import { createContext, useCallback, useContext, useMemo } from 'react';
 import { useGetJobQuery, useGetShelfQuery } from '../data/api.ts';
 import { shelfKey } from '../data/coreWorkers.ts';
@@ -90,7 +91,11 @@ function useRecorded(id: string): { facts: JobFacts | null; error: unknown; load
   const instruments = recorded?.instruments;
   const add = useCallback(
     (...news: NewFact[]) => {
-      if (personId === null || !mayWrite) return;
+      if (personId === null) return;
+      if (!mayWrite) {
+        notifications.show({ message: 'You look here: nothing was written.' });
+        return;
+      }
       const now = Date.now();
       const stamped = news.map((f, i) => ({
         ...about(f, approvedId, instruments),

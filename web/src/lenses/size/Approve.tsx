@@ -13,6 +13,7 @@ import { notifications } from '@mantine/notifications';
 import { useState, type ReactElement } from 'react';
 import { problemOf } from '../../data/errors.ts';
 import { approveVersion } from '../../data/outbox/outbox.ts';
+import { selectMay } from '../../data/session.ts';
 import { useAppDispatch, useAppSelector } from '../../data/store.ts';
 import { askWorker, shelfKey } from '../../data/coreWorkers.ts';
 import { useJob } from '../../job/useJob.ts';
@@ -29,11 +30,16 @@ function useApprove(decision: Proposing): {
 } {
   const { id, approved, add, parts, rules, known } = useJob();
   const personId = useAppSelector((s) => s.session.personId);
+  const mayApprove = useAppSelector((s) => selectMay(s, 'POST /jobs/:id/designs'));
   const dispatch = useAppDispatch();
   const [making, setMaking] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
   const approve = async (proposal: Proposal, reason: string): Promise<boolean> => {
     if (personId === null) return false;
+    if (!mayApprove) {
+      setProblem('You look here: a design is approved by who fits it.');
+      return false;
+    }
     setProblem(null);
     setMaking(true);
     try {
