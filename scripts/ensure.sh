@@ -61,11 +61,20 @@ ensure_page() {
   fi
 }
 
-# Where the person's data lives between starts.
-data_root() {
-  if [[ -n ${KATHAROS_DATA:-} ]]; then echo "$KATHAROS_DATA"
-  elif [[ $(id -u) == 0 ]]; then echo /var/lib/katharos
-  else echo "${XDG_DATA_HOME:-$HOME/.local/share}/katharos"; fi
+# Where the demo's data lives between starts, and where a firm's does.
+data_root() { echo "${KATHAROS_DATA:-$(state_folder)/katharos}"; }
+firm_root() { echo "${KATHAROS_DATA:-$(state_folder)/katharos-firm}"; }
+state_folder() { if [[ $(id -u) == 0 ]]; then echo /var/lib; else echo "${XDG_DATA_HOME:-$HOME/.local/share}"; fi; }
+
+# The demo lets anybody in, and a firm's data is no demo: a folder is for one of them, for good.
+is_for() { # demo | firm
+  [[ -n ${database_folder:-} ]] || return 0
+  local mark=$database_folder/is-for
+  [[ -s $mark ]] || echo "$1" >"$mark"
+  if [[ $(cat "$mark") != "$1" ]]; then
+    say "The data in $database_folder are for '$(cat "$mark")', not for '$1'. KATHAROS_DATA chooses another folder."
+    exit 1
+  fi
 }
 
 # One starter at a time owns a data folder, by a lock that ends with it; a second says where the first one runs. Descriptor 8

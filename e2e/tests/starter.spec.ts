@@ -60,6 +60,7 @@ test('the starter owns its data, brings back what dies, and leaves nothing behin
   writeFileSync(join(folder, 'pw.left00'), 'a secret');
   try {
     const first = start();
+    await expect.poll(() => first.said, { timeout: 60_000 }).toContain('Katharos is at');
     await isUp();
     expect(existsSync(join(folder, 'pw.left00'))).toBe(false);
 

@@ -79,7 +79,7 @@ export function openSessions(db: Db) {
       const rows = await rowsOf(token);
       if (rows[0]?.ended) return 'ended';
       const row = acting === undefined ? rows[0] : rows.find((r) => r.id === acting);
-      if (!row || row.session === null) return null;
+      if (typeof row?.session !== 'string') return null;
       if (row.stale) {
         await run('UPDATE sessions SET seen_at = now() WHERE id = $1', [row.session]);
         await run('UPDATE devices SET seen_at = now() WHERE id = $1', [row.device]);

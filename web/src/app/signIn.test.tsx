@@ -185,14 +185,14 @@ describe('what waits on a device', () => {
   test('that is not somebody’s to do is put aside with the reason, to be sent again or dropped', async () => {
     let allowed = false;
     serve({});
-    globalThis.fetch = (() =>
+    globalThis.fetch = () =>
       Promise.resolve(
         allowed
           ? new Response('{"stored":1}', { status: 201 })
           : new Response(JSON.stringify(problem('not-allowed', 403, 'That is not yours to do here').json), {
               status: 403,
             }),
-      )) as unknown as typeof fetch;
+      );
     const { store } = renderIn(<Shell />, WHO);
     await act(() => store.dispatch(recordFacts([happened({ kind: 'note', text: 'seen' })])));
     await userEvent.click(screen.getByText('1 refused'));

@@ -143,7 +143,7 @@ export const {
   useMakeLinkMutation,
   useGetDevicesQuery,
   useEndDeviceMutation,
-  useLazyGetAuditQuery,
+  useGetAuditQuery,
   useImportJobMutation,
   usePutRulesMutation,
   usePutPartMutation,

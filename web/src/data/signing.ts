@@ -28,8 +28,7 @@ async function ask(path: string, body: object | null, personId: string | null): 
 } // prettier-ignore
 
 /** What is known of the firm was for whoever was let in. */
-const readAnew = (): UnknownAction =>
-  api.util.invalidateTags(['Rounds', 'Job', 'Shelf', 'Firm']) as unknown as UnknownAction;
+const readAnew = (): UnknownAction => api.util.invalidateTags(['Rounds', 'Job', 'Shelf', 'Firm']);
 
 /** What is typed here and not sent, and what may be known without the server, is for those who are signed in. */
 export function forgetFirm(): void {

@@ -1,27 +1,16 @@
-import type { Change, FirmPerson } from '@katharos/contract';
-import { Button, NativeSelect, Table } from '@mantine/core';
+import type { FirmPerson } from '@katharos/contract';
+import { Button, Loader, NativeSelect, Table } from '@mantine/core';
 import dayjs from 'dayjs';
-import { useEffect, useState, type ReactElement } from 'react';
+import { useState, type ReactElement } from 'react';
 import { Link } from 'react-router';
-import { useLazyGetAuditQuery } from '../../data/api.ts';
+import { useGetAuditQuery } from '../../data/api.ts';
 import { errorWords } from '../../data/errors.ts';
 
 /** Who changed what, the latest first: the database writes it down with each change, and nobody can take a line away. */
 export function Changes({ people }: { readonly people: readonly FirmPerson[] }): ReactElement {
   const [person, setPerson] = useState('');
-  const [lines, setLines] = useState<readonly Change[]>([]);
-  const [next, setNext] = useState<string | null>(null);
-  const [read, { error, isFetching }] = useLazyGetAuditQuery();
-  const more = async (before: string | null, so_far: readonly Change[]): Promise<void> => {
-    const page = await read({ ...(before === null ? {} : { before }), ...(person === '' ? {} : { person }) });
-    if (!page.data) return;
-    setLines([...so_far, ...page.data.changes]);
-    setNext(page.data.next);
-  };
-  useEffect(() => {
-    void more(null, []);
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- read anew for another person only
-  }, [person]);
+  /** places in the list from which a page of it is shown */
+  const [from, setFrom] = useState<readonly string[]>(['']);
   return (
     <section aria-labelledby="changes-title">
       <div className="people-changes">
@@ -35,15 +24,48 @@ export function Changes({ people }: { readonly people: readonly FirmPerson[] }):
           data={[{ value: '', label: 'everybody' }, ...people.map((p) => ({ value: p.id, label: p.name }))]}
           onChange={(e) => {
             setPerson(e.currentTarget.value);
+            setFrom(['']);
           }}
         />
       </div>
-      {error !== undefined && <p role="alert">{errorWords(error)}</p>}
-      {error === undefined && !isFetching && lines.length === 0 && <p className="empty">Nothing yet.</p>}
+      {from.map((before, i) => (
+        <Lines
+          key={`${person} ${before}`}
+          before={before}
+          person={person}
+          {...(i === from.length - 1
+            ? {
+                onMore: (next: string) => {
+                  setFrom([...from, next]);
+                },
+              }
+            : {})}
+        />
+      ))}
+    </section>
+  );
+}
+
+interface LinesProps {
+  readonly before: string;
+  readonly person: string;
+  /** shows those before a place; left out where they are shown already */
+  readonly onMore?: (before: string) => void;
+}
+
+function Lines({ before, person, onMore }: LinesProps): ReactElement {
+  const asked = { ...(before === '' ? {} : { before }), ...(person === '' ? {} : { person }) };
+  const { data, error } = useGetAuditQuery(asked, { refetchOnMountOrArgChange: true });
+  const next = data?.next ?? null;
+  if (error !== undefined) return <p role="alert">{errorWords(error)}</p>;
+  if (!data) return <Loader size="sm" aria-label="Reading who changed what" />;
+  if (data.changes.length === 0) return <p className="empty">Nothing yet.</p>;
+  return (
+    <>
       <div className="people-table">
         <Table verticalSpacing={4}>
           <Table.Tbody>
-            {lines.map((c) => (
+            {data.changes.map((c) => (
               <Table.Tr key={c.seq}>
                 <Table.Td className="people-when">{dayjs(c.at).format('D MMM, HH:mm:ss')}</Table.Td>
                 <Table.Td>{c.by === '' ? 'the application' : c.by}</Table.Td>
@@ -63,19 +85,25 @@ export function Changes({ people }: { readonly people: readonly FirmPerson[] }):
           </Table.Tbody>
         </Table>
       </div>
-      {next !== null && (
-        <Button size="compact-sm" variant="default" loading={isFetching} onClick={() => void more(next, lines)}>
+      {onMore && next !== null && (
+        <Button
+          size="compact-sm"
+          variant="default"
+          onClick={() => {
+            onMore(next);
+          }}
+        >
           Earlier ones
         </Button>
       )}
-    </section>
+    </>
   );
 }
 
 /** What differs between two documents, field by field; '' where there is nothing to compare. */
 function differenceWords(before: unknown, after: unknown): string {
   if (typeof before !== 'object' || before === null || typeof after !== 'object' || after === null) return '';
-  const words = (v: unknown): string => (typeof v === 'string' ? (v === '' ? 'empty' : v) : (JSON.stringify(v) ?? 'none'));
+  const words = (v: unknown): string => (typeof v === 'string' ? (v === '' ? 'empty' : v) : JSON.stringify(v));
   const was = before as Record<string, unknown>;
   return Object.entries(after)
     .filter(([k, v]) => JSON.stringify(was[k]) !== JSON.stringify(v))
