@@ -145,6 +145,44 @@ async function computing(app: App, jobId: string): Promise<void> {
   put('an answer to /api/health while eight sizings run, 95 %', share(waits, 0.95), ' ms', 50);
 }
 
+/** Two hundred people at once, each asking or writing once a second, each on a device of their own. */
+async function people(app: App, jobs: readonly string[], by: string): Promise<void> {
+  const PEOPLE = 200;
+  const seconds = times(60);
+  const devices: { readonly cookie: string }[] = [];
+  while (devices.length < PEOPLE)
+    devices.push(...(await Promise.all(Array.from({ length: 10 }, () => comeIn(app.url)))));
+  const took = { read: [] as number[], write: [] as number[] };
+  let refused = 0;
+  let most = 0;
+  const one = async (came: { readonly cookie: string }, n: number): Promise<void> => {
+    await pause((1000 * n) / PEOPLE);
+    for (let second = 0; second < seconds; second++) {
+      const began = performance.now();
+      const job = jobs[(n + second) % jobs.length] ?? '';
+      const writes = (n + second) % 4 === 0;
+      const paths = ['rounds', `jobs/${job}`, 'changes', 'shelf'];
+      const fact = { v: 2, id: randomUUID(), jobId: job, by, at: new Date().toISOString(), kind: 'note', text: 'soak' };
+      const res = await fetch(`${app.url}/api/${writes ? `jobs/${job}/facts` : (paths[(n >> 2) % paths.length] ?? '')}`, {
+        method: writes ? 'POST' : 'GET',
+        headers: { 'content-type': 'application/json', ...came },
+        ...(writes ? { body: JSON.stringify({ facts: [fact] }) } : {}),
+      });
+      await res.arrayBuffer();
+      if (res.status >= 300) refused++;
+      took[writes ? 'write' : 'read'].push(performance.now() - began);
+      most = Math.max(most, n === 0 ? memoryMb(app.pid) : 0);
+      await pause(Math.max(0, 1000 - (performance.now() - began)));
+    }
+  };
+  await Promise.all(devices.map(one));
+  const under = `${String(PEOPLE)} people for ${String(seconds)} s`;
+  put(`${under}: refused`, refused, '', 0);
+  put(`${under}: a read, 95 %`, share(took.read, 0.95), ' ms', 50);
+  put(`${under}: a write, 95 %`, share(took.write, 0.95), ' ms', 100);
+  put(`${under}: memory of the server`, most, ' MB', 400);
+} // prettier-ignore
+
 async function kills(app: App, jobId: string, by: string): Promise<void> {
   const writers = new Writers(app.url, jobId, by, await app.imra());
   const outages: number[] = [];
@@ -196,6 +234,12 @@ try {
   const imra = click?.find((p) => p.role === 'owner')?.id;
   if (!first || imra === undefined) throw new Error('the demo data is missing');
   await hostile(app);
+  const round = await roundOf(app.url, await app.imra());
+  await people(
+    app,
+    round.map((r) => r.jobId),
+    imra,
+  );
   await computing(app, first.jobId);
   await kills(app, first.jobId, imra);
   await cuts(app, first.jobId, imra);

@@ -51,7 +51,7 @@ class Firm {
   }
   async stop(): Promise<void> {
     const child = this.child;
-    if (!child || child.exitCode !== null) return;
+    if (child?.exitCode !== null) return;
     const ended = new Promise((resolve) => child.once('exit', resolve));
     child.kill('SIGTERM');
     await ended;
@@ -193,13 +193,13 @@ test('a firm begins by its link, is backed up while it works, and comes back who
 
     const { jobId } = await firm.household();
     const before = [await firm.fact(jobId), await firm.fact(jobId)];
-    let writing = true;
+    const going = { on: true };
     const meanwhile: string[] = [];
     const writer = (async () => {
-      while (writing) meanwhile.push(await firm.fact(jobId));
+      while (going.on) meanwhile.push(await firm.fact(jobId));
     })();
     const first = await run('backup', join(place, 'while.tar'), firm.folder);
-    writing = false;
+    going.on = false;
     await writer;
     expect(first).toMatchObject({ code: 0 });
     expect(meanwhile.length).toBeGreaterThan(0);

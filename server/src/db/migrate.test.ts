@@ -3,6 +3,7 @@ import { decide, type DesignVersion } from '@katharos/core';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import request from 'supertest';
 import { harness, type Harness } from '../testing/harness.ts';
+import { makeLink } from '../signing/links.ts';
 import { migrate } from './migrate.ts';
 
 const known = { source: 'mains', feedTdsMgL: 300, temperatureC: 12, staticPressureBar: 4, people: 2, socket: 'yes' };
@@ -84,3 +85,23 @@ describe('a database of the release before', () => {
     expect(await bodies()).toEqual(once);
   });
 }); // prettier-ignore
+
+describe('a database without signing in', () => {
+  test('keeps its people, who may do what they could until now, and gives them a way in', async () => {
+    const old = await harness('2026-11-26-pictures');
+    try {
+      await migrate(old.db.sequelize);
+      const people = (await request(old.app).get('/api/people').expect(200)).body as object[];
+      expect(people).toEqual([
+        { id: old.person, name: 'Tester', role: 'owner', left: false, ready: false, version: 0 },
+      ]);
+      // nobody has a password yet: the link that begins a firm gives the one who is here theirs
+      const { token } = await makeLink(old.db, null, null);
+      const use = { token, name: 'tester', password: 'kettle orchard tin' };
+      const r = await request(old.bare).post('/api/links/use').send(use).expect(201);
+      expect((r.body as { person: object }).person).toEqual({ id: old.person, name: 'Tester', role: 'owner' });
+    } finally {
+      await old.close();
+    }
+  });
+});
