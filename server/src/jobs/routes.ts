@@ -14,7 +14,7 @@ function isOwn(req: Request, by: string, path: string): void {
   if (by !== byOf(req)) throw new ApiProblem('somebody-elses', { errors: [{ path, message: 'is somebody else' }] });
 }
 
-export function jobRoutes(db: Db, store: ShelfStore, summaries: Pick<Summaries, 'refresh'>): Router {
+export function jobRoutes(db: Db, store: ShelfStore, summaries: Pick<Summaries, 'refreshSoon'>): Router {
   const r = Router();
   r.post('/import', async (req, res) => {
     const { file } = parse(ImportJobSchema, req.body);
@@ -39,7 +39,7 @@ export function jobRoutes(db: Db, store: ShelfStore, summaries: Pick<Summaries, 
       isOwn(req, f.by, `facts.${String(i)}.by`);
     });
     const stored = await appendFacts(db, id, facts);
-    await summaries.refresh(id);
+    summaries.refreshSoon(id);
     res.status(201).json(stored);
   });
   r.post('/:id/designs', async (req, res) => {
@@ -47,7 +47,7 @@ export function jobRoutes(db: Db, store: ShelfStore, summaries: Pick<Summaries, 
     const { version } = parse(NewDesignSchema, req.body) as NewDesign;
     isOwn(req, version.by, 'version.by');
     const approved = await approveDesign(db, id, version);
-    await summaries.refresh(id);
+    summaries.refreshSoon(id);
     res.status(201).json(approved);
   });
   return r;

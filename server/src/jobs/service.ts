@@ -1,7 +1,7 @@
 import { isDeepStrictEqual } from 'node:util';
 import type { DesignVersion, Job } from '@katharos/contract';
 import { openJobDocuments, type Fact, type OpenedDocuments } from '@katharos/core';
-import type { Transaction } from 'sequelize';
+import { QueryTypes, type Transaction } from 'sequelize';
 import type { Db } from '../db/models.ts';
 import { inTransaction } from '../db/transaction.ts';
 import { householdOf } from '../households/routes.ts';
@@ -18,8 +18,9 @@ export async function openJob(
   transaction: Transaction | null = null,
 ): Promise<OpenedDocuments> {
   const [facts, designs] = await Promise.all([
-    db.Fact.findAll({ where: { jobId }, order: [['seq', 'ASC']], transaction }),
-    db.Design.findAll({ where: { jobId }, order: [['number', 'ASC']], transaction }),
+    // as they are stored: nothing of a row but its document is wanted
+    db.Fact.findAll({ attributes: ['body'], where: { jobId }, order: [['seq', 'ASC']], transaction, raw: true }),
+    db.Design.findAll({ attributes: ['body'], where: { jobId }, order: [['number', 'ASC']], transaction, raw: true }),
   ]);
   return openJobDocuments(
     designs.map((d) => d.body),
@@ -51,25 +52,46 @@ export async function appendFacts(db: Db, jobId: string, facts: readonly Fact[])
         errors: [{ path: `facts.${String(i)}.jobId`, message: 'belongs to another job' }],
       });
   });
-  return inTransaction(db, async (transaction) => {
+  const stored = await inTransaction(db, async (transaction) => {
     // those who write to a job take their turns: what is counted is what was stored, and nobody waits for nobody
-    if (!(await db.Job.findByPk(jobId, { transaction, lock: true }))) throw new ApiProblem('not-found');
-    const before = await db.Fact.count({ where: { jobId }, transaction });
-    await db.Fact.bulkCreate(
-      facts.map((f) => ({ id: f.id, jobId, kind: f.kind, at: new Date(f.at), by: f.by, body: f })),
-      { ignoreDuplicates: true, transaction },
-    );
-    const rows = await db.Fact.findAll({ where: { id: facts.map((f) => f.id) }, transaction });
-    const stored = new Map(rows.map((r) => [r.id, r.body]));
+    const [job] = await db.sequelize.query('SELECT id FROM jobs WHERE id = $1 FOR UPDATE', {
+      type: QueryTypes.SELECT,
+      bind: [jobId],
+      transaction,
+    });
+    if (!job) throw new ApiProblem('not-found');
+    const [done] = await db.sequelize.query<{ stored: number; others: string[] }>(STORE_FACTS, {
+      type: QueryTypes.SELECT,
+      bind: [JSON.stringify(facts), jobId],
+      transaction,
+    });
+    const others = new Set(done?.others ?? []);
     facts.forEach((f, i) => {
-      if (!isSame(stored.get(f.id), f))
+      if (others.has(f.id))
         throw new ApiProblem('fact-conflict', {
           errors: [{ path: `facts.${String(i)}.id`, message: 'stands for another fact' }],
         });
     });
-    return { stored: (await db.Fact.count({ where: { jobId }, transaction })) - before };
+    return done?.stored ?? 0;
   });
+  return { stored };
 }
+
+/** Stores what is not there yet, in one statement; tells how many that were, and ids that stand for something else. */
+const STORE_FACTS = `
+  WITH sent AS (
+    SELECT (e->>'id')::uuid AS id, e AS body, n FROM jsonb_array_elements($1::jsonb) WITH ORDINALITY AS x(e, n)
+  ), added AS (
+    INSERT INTO facts (id, job_id, kind, at, by, body)
+      SELECT id, $2::uuid, body->>'kind', (body->>'at')::timestamptz, (body->>'by')::uuid, body FROM sent s
+        WHERE n = (SELECT min(n) FROM sent WHERE id = s.id) AND NOT EXISTS (SELECT 1 FROM facts f WHERE f.id = s.id)
+        ORDER BY n
+      ON CONFLICT (id) DO NOTHING RETURNING id, body
+  ), there AS (
+    SELECT id, body FROM added UNION ALL SELECT f.id, f.body FROM facts f JOIN sent USING (id)
+  )
+  SELECT (SELECT count(*)::int FROM added) AS stored,
+    ARRAY(SELECT s.id::text FROM sent s WHERE NOT EXISTS (SELECT 1 FROM there t WHERE t.id = s.id AND t.body = s.body)) AS others`;
 
 /** Approves a design: the next version after the one it follows, or a stale answer with the newest. Sent twice it is one. */
 export function approveDesign(db: Db, jobId: string, d: DesignVersion): Promise<DesignVersion> {

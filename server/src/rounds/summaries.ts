@@ -7,8 +7,8 @@ import type { ShelfStore, StoredShelf } from '../shelf/store.ts';
 
 /** Where each job stands, kept beside it. */
 export interface Summaries {
-  /** Brings the summary of one job up to what is stored of it. Never throws: what fails stays behind, and is said. */
-  refresh: (jobId: string) => Promise<void>;
+  /** Brings the summary of one job up to what is stored of it, beside what else there is to do. What fails stays behind. */
+  refreshSoon: (jobId: string) => void;
   /** Brings up to so many that are behind. @returns how many still are */
   catchUp: (most: number) => Promise<number>;
   /** Goes on until none is behind, a little at a time beside what else there is to do. */
@@ -95,7 +95,7 @@ export function openSummaries(db: Db, store: ShelfStore, now: () => number, log:
       log.warn({ err: e, jobId }, 'the summary of a job stays behind');
     }
   };
-  const catchUp = async (most: number): Promise<number> => {
+  const catchUpNow = async (most: number): Promise<number> => {
     for (const { id } of await behind(most)) await refresh(id);
     const [left] = await select<{ n: string }>(
       'SELECT count(*) AS n FROM job_summaries WHERE stale OR core_version IS DISTINCT FROM $1',
@@ -103,9 +103,43 @@ export function openSummaries(db: Db, store: ShelfStore, now: () => number, log:
     );
     return Number(left?.n ?? 0);
   };
+  // many who ask at once are answered together: by a round that began after they asked
+  let running: Promise<number> | null = null;
+  let next: Promise<number> | null = null;
+  const begin = (most: number): Promise<number> => {
+    const own = catchUpNow(most).finally(() => {
+      if (running === own) running = null;
+    });
+    running = own;
+    return own;
+  };
+  const catchUp = (most: number): Promise<number> => {
+    if (!running) return begin(most);
+    next ??= running
+      .catch(() => 0)
+      .then(() => {
+        next = null;
+        return begin(most);
+      });
+    return next;
+  };
+  /** jobs being brought up beside what else there is to do, and whether they were written to once more meanwhile */
+  const beside = new Map<string, boolean>();
+  const refreshSoon = (jobId: string): void => {
+    const under = beside.has(jobId);
+    beside.set(jobId, under);
+    if (under) return;
+    void (async () => {
+      do {
+        beside.set(jobId, false);
+        await refresh(jobId);
+      } while (beside.get(jobId));
+      beside.delete(jobId);
+    })();
+  };
   let going: Promise<void> | null = null;
   return {
-    refresh,
+    refreshSoon,
     catchUp,
     catchUpAll: () => {
       going ??= (async () => {
