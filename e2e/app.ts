@@ -120,8 +120,13 @@ export async function freePort(): Promise<number> {
 
 /** Makes a page one on which somebody is already signed in. */
 export async function workAs(app: Pick<App, 'url'>, page: Page, name = 'Imra'): Promise<void> {
-  const [key = '', value = ''] = (await comeIn(app.url, name)).cookie.split('=');
-  await page.context().addCookies([{ name: key, value, url: app.url }]);
+  await wear(page, app.url, await comeIn(app.url, name));
+}
+
+/** Makes a page one of a device that has come in. */
+export async function wear(page: Page, url: string, { cookie }: { readonly cookie: string }): Promise<void> {
+  const [name = '', value = ''] = cookie.split('=');
+  await page.context().addCookies([{ name, value, url }]);
 }
 
 /** Makes a page one on which the whole sheet of Gauge stands open. */

@@ -4,7 +4,7 @@ import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { chromium } from '@playwright/test';
-import { comeIn, roundOf, settled, workAs } from './app.ts';
+import { comeIn, roundOf, settled, wear } from './app.ts';
 
 const ROOT = fileURLToPath(new URL('..', import.meta.url));
 const OUT = join(ROOT, 'docs/screenshots');
@@ -51,11 +51,12 @@ try {
     });
   });
   mkdirSync(OUT, { recursive: true });
-  const rounds = await roundOf(address, await comeIn(address));
+  const came = await comeIn(address);
+  const rounds = await roundOf(address, came);
   const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium' });
   for (const v of VIEWS) {
     const page = await browser.newPage({ viewport: v.size, colorScheme: 'light' });
-    await workAs({ url: address }, page);
+    await wear(page, address, came);
     const job = rounds.find((r) => r.household.name.startsWith(v.name))?.jobId ?? '';
     await page.goto(v.lens === '' ? `${address}${v.name}` : `${address}/jobs/${job}/${v.lens}`);
     await settled(page);

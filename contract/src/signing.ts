@@ -111,6 +111,8 @@ export const ChangeSchema = z.object({
   /** what it was about, in a few words */
   about: z.string(),
   jobId: uuid().nullable(),
+  /** name of the job's household; empty where it is of none */
+  household: z.string(),
   before: z.unknown(),
   after: z.unknown(),
 });

@@ -49,7 +49,7 @@ test('somebody new comes in by a link, may do what their role may, and is out on
   await phone.getByLabel('Feed TDS', { exact: true }).press('Enter');
   await expect(phone.locator('.strip-send')).toContainText('all sent');
   await page.reload();
-  await expect(page.getByRole('row', { name: /Wen Alder reading feedTdsMgL/ })).toBeVisible();
+  await expect(page.getByRole('row', { name: /Wen Alder reading Feed TDS Weir/ })).toBeVisible();
 
   // the phone is lost: what it could not send stays on it, apart, and nothing of the firm does
   await context.setOffline(true);

@@ -13,8 +13,10 @@ export function auditRoutes(db: Db): Router {
   r.get('/', async (req, res) => {
     const { before, person } = parse(ChangesQuerySchema, req.query);
     const rows = await db.sequelize.query<Omit<Change, 'at'> & { at: Date }>(
-      `SELECT a.seq::text, a.at, coalesce(p.name, '') AS by, a.what, a.about, a.job_id AS "jobId", a.before, a.after
-         FROM audit a LEFT JOIN people p ON p.id = a.by
+      `SELECT a.seq::text, a.at, coalesce(p.name, '') AS by, a.what, a.about, a.job_id AS "jobId",
+           coalesce(h.name, '') AS household, a.before, a.after
+         FROM audit a LEFT JOIN people p ON p.id = a.by LEFT JOIN jobs j ON j.id = a.job_id
+           LEFT JOIN households h ON h.id = j.household_id
          WHERE ($1::bigint IS NULL OR a.seq < $1::bigint) AND ($2::uuid IS NULL OR a.by = $2::uuid)
          ORDER BY a.seq DESC LIMIT ${String(PAGE + 1)}`,
       { type: QueryTypes.SELECT, bind: [before ?? null, person ?? null] },

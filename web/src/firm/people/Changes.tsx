@@ -1,4 +1,5 @@
-import type { FirmPerson } from '@katharos/contract';
+import type { Change, FirmPerson } from '@katharos/contract';
+import { FIELD_KEYS, gaugeField } from '@katharos/core';
 import { Button, Loader, NativeSelect, Table } from '@mantine/core';
 import dayjs from 'dayjs';
 import { useState, type ReactElement } from 'react';
@@ -71,11 +72,11 @@ function Lines({ before, person, onMore }: LinesProps): ReactElement {
                 <Table.Td>{c.by === '' ? 'the application' : c.by}</Table.Td>
                 <Table.Td>
                   {c.what}
-                  {c.about !== '' && <span className="small"> {c.about}</span>}
+                  <span className="small"> {aboutWords(c)}</span>
                   {c.jobId !== null && (
                     <>
                       {' '}
-                      <Link to={`/jobs/${c.jobId}`}>job</Link>
+                      <Link to={`/jobs/${c.jobId}`}>{c.household === '' ? 'the job' : c.household}</Link>
                     </>
                   )}
                 </Table.Td>
@@ -98,6 +99,13 @@ function Lines({ before, person, onMore }: LinesProps): ReactElement {
       )}
     </>
   );
+}
+
+/** What a line was about, in the words of its page. */
+function aboutWords({ what, about, household }: Change): string {
+  if (about === household) return '';
+  const field = what === 'reading' ? FIELD_KEYS.find((k) => k === about) : undefined;
+  return field ? gaugeField(field).label : about;
 }
 
 /** What differs between two documents, field by field; '' where there is nothing to compare. */

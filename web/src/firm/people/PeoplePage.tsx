@@ -87,6 +87,7 @@ interface PersonProps {
 
 function Person({ person: p, onLink, onFault }: PersonProps): ReactElement {
   const [put, { isLoading }] = usePutPersonMutation();
+  const click = useAppSelector((s) => s.session.click) !== null;
   const self = useAppSelector((s) => s.session.personId) === p.id;
   const change = async (to: Partial<FirmPerson>): Promise<void> => {
     onFault(null);
@@ -111,7 +112,7 @@ function Person({ person: p, onLink, onFault }: PersonProps): ReactElement {
           onChange={(e) => void change({ role: e.currentTarget.value as Role })}
         />
       </Table.Td>
-      <Table.Td>{p.left ? 'no more: left the firm' : p.ready ? 'by a password' : 'not yet: needs a link'}</Table.Td>
+      <Table.Td>{comesIn(p, click)}</Table.Td>
       <Table.Td className="people-acts">
         {!p.left && (
           <Button size="compact-sm" variant="default" onClick={onLink}>
@@ -126,6 +127,12 @@ function Person({ person: p, onLink, onFault }: PersonProps): ReactElement {
       </Table.Td>
     </Table.Tr>
   );
+}
+
+function comesIn(p: FirmPerson, click: boolean): string {
+  if (p.left) return 'no more: left the firm';
+  if (click) return 'by a click, in the demo';
+  return p.ready ? 'by a password' : 'not yet: needs a link';
 }
 
 /** A link as it was made: it is shown once, and the owner hands it over. */
