@@ -6,7 +6,7 @@ import { Provider } from 'react-redux';
 import { RouterProvider } from 'react-router';
 import { jobAt } from './boot/prefetch.ts';
 import { api, onShutOut } from './data/api.ts';
-import { askSession } from './data/signing.ts';
+import { askSession, hearSigning } from './data/signing.ts';
 import { makeStore } from './data/store.ts';
 import { router } from './app/router.tsx';
 import { theme } from './app/theme.ts';
@@ -18,6 +18,7 @@ import { restorePictures, sendPictures } from './data/pictures.ts';
 const FIRST_MS = 400;
 
 const store = makeStore();
+store.dispatch(hearSigning());
 onShutOut((dispatch) => dispatch(askSession() as never));
 void store.dispatch(askSession());
 void store.dispatch(restorePictures()).catch(() => undefined);

@@ -1,3 +1,6 @@
+import type { Transaction } from 'sequelize';
+import type { Db } from './models.ts';
+
 /**
  * Who changed what is written down by the database itself, in the same transaction as the change: no way of writing
  * passes it by. Lines are only ever added.
@@ -12,6 +15,9 @@ const onRow = (table: string, events: string, name: string, line: string, when =
     END $$`,
   `CREATE TRIGGER ${name} AFTER ${events} ON ${table} FOR EACH ROW ${when} EXECUTE FUNCTION ${name}()`,
 ];
+
+/** Who brings in what others wrote, in the transaction that does: set by `broughtBy`. */
+const WHO = `coalesce(nullif(current_setting('katharos.brought_by', true), '')::uuid, by)`;
 
 /** The same for what is only ever added, many at a time. */
 const onAdded = (table: string, name: string, line: string): string[] => [
@@ -44,9 +50,9 @@ export const AUDIT: readonly string[] = [
       RAISE EXCEPTION 'lines of the audit are only ever added';
     END $$`,
   `CREATE TRIGGER audit_stays BEFORE UPDATE OR DELETE ON audit FOR EACH STATEMENT EXECUTE FUNCTION audit_stays()`,
-  ...onAdded('facts', 'audit_facts', `by, kind, coalesce(body->>'field', body->>'step', ''), job_id, jsonb_build_object('id', id)`),
-  ...onAdded('designs', 'audit_designs', `by, 'design approved', 'version ' || number, job_id, jsonb_build_object('id', id)`),
-  ...onAdded('pictures', 'audit_pictures', `by, 'photograph', '', job_id, jsonb_build_object('id', id)`),
+  ...onAdded('facts', 'audit_facts', `${WHO}, kind, coalesce(body->>'field', body->>'step', ''), job_id, jsonb_build_object('id', id)`),
+  ...onAdded('designs', 'audit_designs', `${WHO}, 'design approved', 'version ' || number, job_id, jsonb_build_object('id', id)`),
+  ...onAdded('pictures', 'audit_pictures', `${WHO}, 'photograph', '', job_id, jsonb_build_object('id', id)`),
   ...onAdded('jobs', 'audit_jobs', `created_by, 'household added', (SELECT name FROM households WHERE id = household_id), id, NULL::jsonb`),
   ...onRow('households', 'UPDATE', 'audit_households', `NEW.updated_by, 'household changed', NEW.name, ${jobOf}, ${household('OLD')}, ${household('NEW')}`),
   ...onDocument('parts', 'part', 'NEW.id'),
@@ -65,3 +71,7 @@ export const AUDIT: readonly string[] = [
   ...onRow('links', 'UPDATE', 'audit_links_used', `NEW.person_id, 'link used', coalesce(${nameOf('NEW.person_id')}, ''), NULL, NULL, jsonb_build_object('purpose', NEW.purpose)`,
     'WHEN (OLD.used_at IS NULL AND NEW.used_at IS NOT NULL)'),
 ]; // prettier-ignore
+
+/** Says that what is written in this transaction is brought in by somebody, whoever wrote it once. */
+export const broughtBy = (db: Pick<Db, 'sequelize'>, person: string, transaction: Transaction): Promise<unknown> =>
+  db.sequelize.query(`SELECT set_config('katharos.brought_by', $1, true)`, { bind: [person], transaction });

@@ -1,5 +1,6 @@
 import type { Catalogue, HouseRules, JobFile } from '@katharos/core';
 import { UniqueConstraintError, type Transaction } from 'sequelize';
+import { broughtBy } from '../db/audit.ts';
 import type { Db } from '../db/models.ts';
 import { inTransaction } from '../db/transaction.ts';
 import { ApiProblem } from '../http/problem.ts';
@@ -70,6 +71,7 @@ export async function importJob(db: Db, file: JobFile, by: string): Promise<{ jo
     ]);
     if (there.some(Boolean))
       throw new ApiProblem('fact-conflict', { errors: [{ path: 'file.jobId', message: 'this job is here already' }] });
+    await broughtBy(db, by, transaction);
     await addPeople(db, file.people, by, transaction);
     await db.Household.create({ ...household, createdBy: by, updatedBy: by }, { transaction });
     await db.Job.create({ id: jobId, householdId: household.id, createdBy: by }, { transaction });

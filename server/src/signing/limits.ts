@@ -30,7 +30,6 @@ export function openLimits(db: Db) {
       storeType: 'sequelize',
       tableName: 'tries',
       tableCreated: true,
-      clearExpiredByTimeout: false,
       keyPrefix: kind,
       ...LIMITS[kind],
     });
@@ -61,9 +60,6 @@ export function openLimits(db: Db) {
         if (kind === 'address') await limiters.address.reward(key);
         else await limiters[kind].delete(key);
     },
-    /** Forgets what is long over. */
-    sweep: (): Promise<unknown> =>
-      db.sequelize.query('DELETE FROM tries WHERE expire < $1', { bind: [Date.now() - 24 * 60 * MINUTES * 1000] }),
   };
 }
 export type Limits = ReturnType<typeof openLimits>;

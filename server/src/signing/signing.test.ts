@@ -380,6 +380,38 @@ describe('who changed what', () => {
     expect(own[0]?.seq).toBe(added?.seq);
     expect(own.every((c) => c.by === 'Tester')).toBe(true);
   });
+  test('names who brought a job in, not who wrote it once', async () => {
+    const other = await harness();
+    try {
+      const ids = { id: randomUUID(), jobId: randomUUID() };
+      await request(other.app)
+        .post('/api/households')
+        .send({ ...ids, name: 'Brought', place: '', contact: '', notes: '' })
+        .expect(201);
+      const fact = {
+        v: 2,
+        id: randomUUID(),
+        jobId: ids.jobId,
+        at: '2026-05-01T08:00:00.000Z',
+        by: other.person,
+        kind: 'note',
+        text: 'seen',
+      };
+      await request(other.app)
+        .post(`/api/jobs/${ids.jobId}/facts`)
+        .send({ facts: [fact] })
+        .expect(201);
+      const file: unknown = (await request(other.app).get(`/api/jobs/${ids.jobId}/file`)).body;
+      await request(h.app).post('/api/jobs/import').send({ file }).expect(201);
+      const [line] = (await audit()).filter((c) => c.jobId === ids.jobId && c.what === 'note');
+      expect(line?.by).toBe('Tester');
+      const stored = (await request(h.app).get(`/api/jobs/${ids.jobId}`)).body as { facts: { by: string }[] };
+      expect(stored.facts[0]?.by).toBe(other.person);
+      expect((await h.db.Person.findByPk(other.person))?.role).toBe('reader');
+    } finally {
+      await other.close();
+    }
+  });
   test('is never changed or taken away, and tells no password', async () => {
     await withPassword('fitter');
     await expect(h.db.sequelize.query(`UPDATE audit SET what = 'nothing'`)).rejects.toThrow('only ever added');

@@ -2,7 +2,7 @@ import type { Session } from '@katharos/contract';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { act, cleanup, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { askSession, forgetFirm } from '../data/signing.ts';
+import { askSession, forgetFirm, hearSigning } from '../data/signing.ts';
 import { forgetEntries, readKept } from '../data/outbox/entries.ts';
 import { recordFacts, sendOutbox } from '../data/outbox/outbox.ts';
 import { selectApart, selectOwnPending } from '../data/outbox/state.ts';
@@ -123,6 +123,16 @@ describe('who is signed in', () => {
     // for the tests after this one
     serve({ [`POST jobs/${JOB}/facts`]: () => ({ status: 201, json: { stored: 1 } }) });
     await act(() => store.dispatch(sendOutbox()));
+  });
+  test('who signs out in one tab is out in the others of the device, which show nothing of the firm any more', () => {
+    serve({});
+    const { store } = renderIn(<Shell />, WHO);
+    store.dispatch(hearSigning());
+    act(() => {
+      window.dispatchEvent(new StorageEvent('storage', { key: 'katharos.left', newValue: '1' }));
+    });
+    expect(store.getState().session).toMatchObject({ door: 'out', personId: null });
+    expect(screen.queryByRole('navigation')).toBeNull();
   });
   test('signing out names what is not sent first', async () => {
     serve({ 'POST session/end': () => ({ json: nobody }), 'POST jobs': () => 'away' });

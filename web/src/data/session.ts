@@ -35,7 +35,7 @@ export interface Trial {
 }
 
 /** Under this name the device remembers who is signed in, for when the server is away. */
-const KEY = 'katharos.signed';
+export const SIGNED_KEY = 'katharos.signed';
 const DAY_MS = 86400000;
 const RememberedSchema = z.object({
   personId: z.uuid(),
@@ -48,7 +48,7 @@ const RememberedSchema = z.object({
 /** Who was signed in when the server was last heard; null where nobody was, or that is too long ago. */
 function remembered(): Pick<SessionState, 'personId' | 'here'> | null {
   try {
-    const r = RememberedSchema.safeParse(JSON.parse(localStorage.getItem(KEY) ?? 'null')).data;
+    const r = RememberedSchema.safeParse(JSON.parse(localStorage.getItem(SIGNED_KEY) ?? 'null')).data;
     if (!r?.here.some((p) => p.id === r.personId) || Date.now() - r.at > r.days * DAY_MS) return null;
     return { personId: r.personId, here: r.here };
   } catch {
@@ -58,8 +58,8 @@ function remembered(): Pick<SessionState, 'personId' | 'here'> | null {
 
 function remember(state: Pick<SessionState, 'personId' | 'here'>, days: number): void {
   try {
-    if (state.personId === null) localStorage.removeItem(KEY);
-    else localStorage.setItem(KEY, JSON.stringify({ ...state, days, at: Date.now() }));
+    if (state.personId === null) localStorage.removeItem(SIGNED_KEY);
+    else localStorage.setItem(SIGNED_KEY, JSON.stringify({ ...state, days, at: Date.now() }));
   } catch {
     // private windows: asked again next time
   }
@@ -85,7 +85,7 @@ const slice = createSlice({
       return { ...s, ...next, click, begun, door, reached: true };
     },
     /** somebody signed out, and nobody else is signed in */
-    left: (s) => ({ ...s, door: 'out' as const, chosen: null, trial: null }),
+    left: (s) => ({ ...s, personId: null, here: [], door: 'out' as const, chosen: null, trial: null }),
     /** the server cannot be asked, and nobody is remembered */
     unknown: (s) => ({ ...s, reached: false, door: s.door === 'asking' ? ('out' as const) : s.door }),
     personChosen: (s, a: PayloadAction<string>) =>

@@ -1,7 +1,7 @@
 import { SessionSchema, type Session } from '@katharos/contract';
 import type { ThunkAction, UnknownAction } from '@reduxjs/toolkit';
 import { api } from './api.ts';
-import { asPerson, left, told, unknown, type SessionState } from './session.ts';
+import { asPerson, left, SIGNED_KEY, told, unknown, type SessionState } from './session.ts';
 
 interface HasSession {
   readonly session: SessionState;
@@ -30,6 +30,9 @@ async function ask(path: string, body: object | null, personId: string | null): 
 /** What is known of the firm was for whoever was let in. */
 const readAnew = (): UnknownAction => api.util.invalidateTags(['Rounds', 'Job', 'Shelf', 'Firm']);
 
+/** Written and taken away at once where the last one signs out: other tabs hear of it. */
+const LEFT_KEY = 'katharos.left';
+
 /** What is typed here and not sent, and what may be known without the server, is for those who are signed in. */
 export function forgetFirm(): void {
   try {
@@ -49,6 +52,15 @@ const taken =
     if (door === 'in' && (before.door !== 'in' || before.personId !== personId)) dispatch(readAnew());
     if (door === 'ended') dispatch(api.util.resetApiState() as unknown as UnknownAction);
   };
+
+function tellTabs(): void {
+  try {
+    localStorage.setItem(LEFT_KEY, String(Date.now()));
+    localStorage.removeItem(LEFT_KEY);
+  } catch {
+    // they are told by the server at the next thing they ask
+  }
+}
 
 let asked: Promise<void> | null = null;
 /** Asks the server who is signed in on this device; asked while it is being asked, it is asked once. */
@@ -81,6 +93,17 @@ export const clickIn = (person: string): Thunk<Promise<LetIn>> => letIn('session
 /** Comes in by a one-time link, with a password of one's own choice. */
 export const joinBy = (body: { token: string; password: string; name?: string; remember: boolean }): Thunk<Promise<LetIn>> => letIn('links/use', body); // prettier-ignore
 
+/** Hears from another tab of this device that somebody signed in or out there. */
+export const hearSigning = (): Thunk<void> => (dispatch) => {
+  window.addEventListener('storage', (e) => {
+    if (e.key === SIGNED_KEY) void dispatch(askSession());
+    if (e.key === LEFT_KEY && e.newValue !== null) {
+      dispatch(left());
+      dispatch(api.util.resetApiState() as unknown as UnknownAction);
+    }
+  });
+};
+
 /** Sets a new password for who acts. */
 export const newPassword = (old: string, password: string): Thunk<Promise<LetIn>> => async (dispatch, getState) => {
   const r = await ask('session/password', { old, password }, getState().session.personId);
@@ -101,6 +124,7 @@ export const signOut =
     dispatch(taken(r));
     if (r.here.length === 0) {
       forgetFirm();
+      tellTabs();
       dispatch(left());
       dispatch(api.util.resetApiState() as unknown as UnknownAction);
     }
