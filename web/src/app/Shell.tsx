@@ -1,7 +1,9 @@
 import { ActionIcon, Loader, Menu, useComputedColorScheme, useMantineColorScheme } from '@mantine/core';
 import { IconCheck, IconHelp, IconMenu2, IconMoon, IconSun } from '@tabler/icons-react';
-import { useEffect, useState, type ReactElement } from 'react';
+import { notifications } from '@mantine/notifications';
+import { useEffect, useRef, useState, type ReactElement } from 'react';
 import { Link, NavLink, Outlet, useLocation } from 'react-router';
+import type { Signed } from '@katharos/contract';
 import { HelpSheet } from './HelpSheet.tsx';
 import { isTyping } from '../ui/isTyping.ts';
 import { SendState } from './SendState.tsx';
@@ -102,6 +104,16 @@ function PhoneMenu({ onHelp, ...who }: PeopleProps & { onHelp: () => void }): Re
   );
 }
 
+/** Tells that somebody else acts from now on: chosen, or because who acted is let in no more. */
+function useTellWhoActs(acting: Signed | undefined): void {
+  const last = useRef(acting?.id);
+  useEffect(() => {
+    if (acting && last.current !== undefined && last.current !== acting.id)
+      notifications.show({ message: `From now on this is written as ${acting.name}.` });
+    last.current = acting?.id ?? last.current;
+  }, [acting]);
+}
+
 /** What waited for somebody goes once they are signed in. */
 function useSendWhenIn(): void {
   const dispatch = useAppDispatch();
@@ -124,6 +136,7 @@ export function Shell(): ReactElement {
   useChanges();
   useTellWaits();
   useSendWhenIn();
+  useTellWhoActs(acting);
   const everHelp = useEver(help);
   const other = useOtherScheme();
   const phone = usePhone();

@@ -1,4 +1,5 @@
 import type { Session } from '@katharos/contract';
+import { notificationsStore } from '@mantine/notifications';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { act, cleanup, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
@@ -108,6 +109,16 @@ describe('who is signed in', () => {
     await act(() => store.dispatch(askSession()));
     expect(await screen.findByText('Sign in again')).toBeTruthy();
     expect(screen.getByRole('navigation', { hidden: true })).toBeTruthy();
+  });
+  test('who acts from now on is told when it is not who did', async () => {
+    serve({ 'GET session': () => ({ json: sessionOf(odo) }) });
+    const { store } = renderIn(<Shell />);
+    opened(store, sessionOf(imra, odo));
+    // she is let in no more; he still is
+    await act(() => store.dispatch(askSession()));
+    const { notifications, queue } = notificationsStore.getState();
+    const said = [...notifications, ...queue].map((n) => n.message);
+    expect(said).toContain('From now on this is written as Odo Finch.');
   });
   test('a device the owner ended shows and keeps nothing of the firm; what was not sent waits apart', async () => {
     serve({ 'GET session': () => ({ json: { ...nobody, ended: true } }), [`POST jobs/${JOB}/facts`]: () => 'away' });
