@@ -64,6 +64,7 @@ describe('what crosses the wire', () => {
       'somebody-elses': 403,
       'link-spent': 410,
       'too-often': 429,
+      stopping: 503,
       'not-here': 421,
       'from-elsewhere': 403,
       busy: 429,

@@ -34,6 +34,7 @@ export const PROBLEMS = {
   unsupported: { status: 415, title: 'That form of a body is not read here' },
   'no-such-range': { status: 416, title: 'There is no such part of it' },
   'no-database': { status: 503, title: 'The database does not answer' },
+  stopping: { status: 503, title: 'This server is stopping' },
   busy: { status: 429, title: 'There is too much asked at once' },
   'no-instrument': { status: 502, title: 'The instrument does not answer' },
   internal: { status: 500, title: 'Something went wrong here' },

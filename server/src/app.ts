@@ -120,7 +120,7 @@ export function createApp({
   });
   // for a proxy: whether to send anybody here
   api.get('/ready', async (_req, res) => {
-    if (isStopping()) throw new ApiProblem('busy', { detail: 'This server is stopping.' });
+    if (isStopping()) throw new ApiProblem('stopping');
     res.json(await answers());
   });
   const store = openShelf(db, shelf);

@@ -91,6 +91,18 @@ describe('connections that are cut at any moment', () => {
   }, 60_000); // prettier-ignore
 });
 
+describe('a server that is stopping', () => {
+  test('says so to a proxy, and answers what still comes', async () => {
+    const parts = { db: h.db, shelf: h.shelf, log: pino({ level: 'silent' }), now: () => NOW };
+    let stopping = false;
+    const app = createApp({ ...parts, isStopping: () => stopping });
+    await request(app).get('/api/ready').expect(200);
+    stopping = true;
+    expect((await request(app).get('/api/ready')).status).toBe(503);
+    await request(app).get('/api/health').expect(200);
+  });
+});
+
 describe('the door', () => {
   const ask = (headers: Record<string, string>, method: 'get' | 'post' = 'get') =>
     request(h.app)[method]('/api/people').set(headers).send(method === 'post' ? { name: 'Nobody', role: 'fitter' } : undefined);
