@@ -97,26 +97,7 @@ try {
   const server = safe ?? createPlain(app);
   const port = await listen(server, PORT);
   const address = settings.address(port);
-  console.log(`Katharos is at ${address} (ready in ${((Date.now() - started) / 1000).toFixed(1)} s)`);
   const servers: Server[] = [server];
-  if (own && safe) {
-    const [, fingerprint = ''] = /^((?:[0-9A-F]{2}:){7}[0-9A-F]{2})/.exec(new X509Certificate(own.authority).fingerprint256) ?? [];
-    if (PLAIN_PORT !== undefined) {
-      const plain = plainPage(address, own.authority);
-      const at = await listen(plain, PLAIN_PORT);
-      servers.push(plain);
-      console.log(`How a device comes to trust it: http://${settings.names[0] ?? '127.0.0.1'}:${String(at)} (the authority’s fingerprint begins ${fingerprint})`);
-    }
-    // a server that runs for a year shows a certificate that has not ended
-    setInterval(() => {
-      void certificate().then((c) => {
-        safe.setSecureContext({ key: c.key, cert: c.cert });
-      }, (err: unknown) => {
-        log.error({ err }, 'the certificate could not be made anew');
-      });
-    }, DAY_MS).unref();
-  }
-  await tellHowToBegin(db, address);
 
   const stop = (): void => {
     if (stopping) return;
@@ -144,6 +125,30 @@ try {
   }
   process.on('SIGINT', stop);
   process.on('SIGTERM', stop);
+
+  // whoever reads this may stop it from here on
+  console.log(`Katharos is at ${address} (ready in ${((Date.now() - started) / 1000).toFixed(1)} s)`);
+  if (own && safe) {
+    const [, fingerprint = ''] = /^((?:[0-9A-F]{2}:){7}[0-9A-F]{2})/.exec(new X509Certificate(own.authority).fingerprint256) ?? [];
+    if (PLAIN_PORT !== undefined) {
+      const plain = plainPage(address, own.authority);
+      const at = await listen(plain, PLAIN_PORT);
+      servers.push(plain);
+      console.log(`How a device comes to trust it: http://${settings.names[0] ?? '127.0.0.1'}:${String(at)} (the authority’s fingerprint begins ${fingerprint})`);
+    }
+    // a server that runs for a year shows a certificate that has not ended
+    setInterval(() => {
+      void certificate().then((c) => {
+        safe.setSecureContext({ key: c.key, cert: c.cert });
+      }, (err: unknown) => {
+        log.error({ err }, 'the certificate could not be made anew');
+      });
+    }, DAY_MS).unref();
+  }
+  await tellHowToBegin(db, address).catch((e: unknown) => {
+    // told to stop meanwhile, it has nobody to tell
+    if (!stopping) throw e;
+  });
 } catch (e) {
   console.error(e instanceof Error ? e.message : e);
   process.exit(1);
