@@ -11,14 +11,14 @@ const page = (address: string): string => `<!doctype html>
 </style>
 <h1>Katharos is at <a href="${address}">${address}</a></h1>
 <p>This page is not safe from being read on the way, so nothing of the firm is on it: a browser lets no page that is opened
-so keep what you type, take photographs or work without signal.</p>
+so keep what you type or take photographs.</p>
 <p>A device has to know the firm’s own authority once, or it will warn of the address above:</p>
 <ol>
 <li><a href="/authority.crt">Fetch the authority’s certificate</a> on the device.</li>
 <li>Install it. On a phone: in the settings, under security or general, look for certificates or profiles; install it there
 as an authority (on some phones it must then be trusted in a second place, under “about”). On a computer: open the file and put it
 among the trusted authorities.</li>
-<li>Open <a href="${address}">${address}</a>. If no warning comes, put it on the home screen.</li>
+<li>Open <a href="${address}">${address}</a>. No warning comes any more.</li>
 </ol>
 <p>Ask the owner of the firm whether the first letters of its fingerprint are the ones that stood in the terminal when
 Katharos was started. Install it on devices of the firm only, and take it off those that leave it.</p>

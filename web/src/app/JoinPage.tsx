@@ -1,11 +1,11 @@
 import { LinkSchema, type Link } from '@katharos/contract';
-import { Alert, Button, Checkbox, Loader, PasswordInput, Stack, TextInput } from '@mantine/core';
+import { Alert, Loader, TextInput } from '@mantine/core';
 import { useEffect, useState, type ReactElement } from 'react';
 import { useNavigate } from 'react-router';
 import { errorWords } from '../data/errors.ts';
 import { joinBy } from '../data/signing.ts';
 import { useAppDispatch } from '../data/store.ts';
-import { faultOf } from './SignIn.tsx';
+import { LetInForm, Password, Remember } from './LetInForm.tsx';
 import './signIn.css';
 
 const WORDS: Readonly<Record<Link['purpose'], { readonly title: string; readonly why: string; readonly go: string }>> =
@@ -69,69 +69,39 @@ function JoinForm({ link, token }: { readonly link: Link; readonly token: string
   const [name, setName] = useState(link.name);
   const [password, setPassword] = useState('');
   const [remember, setRemember] = useState(true);
-  const [busy, setBusy] = useState(false);
-  const [fault, setFault] = useState<string | null>(null);
   const words = WORDS[link.purpose];
   const first = link.purpose === 'owner';
-  const submit = async (): Promise<void> => {
-    setBusy(true);
-    setFault(null);
-    const r = await dispatch(joinBy({ token, password, remember, ...(first ? { name } : {}) }));
-    setBusy(false);
-    if (r.ok) await navigate('/');
-    else setFault(faultOf(r));
-  };
   return (
-    <form
-      onSubmit={(e) => {
-        e.preventDefault();
-        void submit();
-      }}
+    <LetInForm
+      go={words.go}
+      ready={password.length >= 10 && !(first && name.trim() === '')}
+      ask={() => dispatch(joinBy({ token, password, remember, ...(first ? { name } : {}) }))}
+      onIn={() => void navigate('/')}
     >
-      <Stack gap="sm">
-        <h2 className="zone-title">
-          {words.title}
-          {first ? '' : `, ${link.name}`}
-        </h2>
-        <p>{words.why}</p>
-        {first && (
-          <TextInput
-            label="Your name"
-            autoComplete="username"
-            maxLength={120}
-            value={name}
-            onChange={(e) => {
-              setName(e.currentTarget.value);
-            }}
-          />
-        )}
-        <PasswordInput
-          label="Password"
-          description="Ten signs at least. Three or four words that do not belong together are good, and easy to keep."
-          autoComplete="new-password"
-          maxLength={200}
-          value={password}
+      <h2 className="zone-title">
+        {words.title}
+        {first ? '' : `, ${link.name}`}
+      </h2>
+      <p>{words.why}</p>
+      {first && (
+        <TextInput
+          label="Your name"
+          autoComplete="username"
+          maxLength={120}
+          value={name}
           onChange={(e) => {
-            setPassword(e.currentTarget.value);
+            setName(e.currentTarget.value);
           }}
         />
-        <Checkbox
-          label="Remember this device"
-          description="It works without signal then. Only on a device of your own or the firm’s."
-          checked={remember}
-          onChange={(e) => {
-            setRemember(e.currentTarget.checked);
-          }}
-        />
-        {fault !== null && (
-          <p role="alert" className="caution">
-            {fault}
-          </p>
-        )}
-        <Button type="submit" loading={busy} disabled={password.length < 10 || (first && name.trim() === '')}>
-          {words.go}
-        </Button>
-      </Stack>
-    </form>
+      )}
+      <Password
+        label="Password"
+        description="Ten signs at least. Three or four words that do not belong together are good, and easy to keep."
+        fresh
+        value={password}
+        onChange={setPassword}
+      />
+      <Remember checked={remember} onChange={setRemember} />
+    </LetInForm>
   );
 }

@@ -1,10 +1,10 @@
 import { ROLE_WORDS, type Signed } from '@katharos/contract';
-import { Alert, Button, Checkbox, Modal, PasswordInput, Stack, TextInput } from '@mantine/core';
+import { Alert, Button, Modal, Stack, TextInput } from '@mantine/core';
 import { useState, type ReactElement } from 'react';
-import { errorWords } from '../data/errors.ts';
 import { selectApart } from '../data/outbox/state.ts';
-import { askSession, clickIn, signIn, type LetIn } from '../data/signing.ts';
+import { askSession, clickIn, signIn } from '../data/signing.ts';
 import { useAppDispatch, useAppSelector } from '../data/store.ts';
+import { Fault, faultOf, LetInForm, Password, Remember } from './LetInForm.tsx';
 import './signIn.css';
 
 /** The page of a device on which nobody is signed in: nothing of the firm is on it. */
@@ -98,7 +98,7 @@ function Names({ people, onIn }: { readonly people: readonly Signed[]; readonly 
           </Button>
         ))}
       </Stack>
-      {fault !== null && <p role="alert">{fault}</p>}
+      <Fault words={fault} />
     </>
   );
 }
@@ -108,24 +108,14 @@ function PasswordForm({ onIn }: { readonly onIn?: () => void }): ReactElement {
   const [name, setName] = useState('');
   const [password, setPassword] = useState('');
   const [remember, setRemember] = useState(false);
-  const [busy, setBusy] = useState(false);
-  const [fault, setFault] = useState<string | null>(null);
-  const submit = async (): Promise<void> => {
-    setBusy(true);
-    setFault(null);
-    const r = await dispatch(signIn(name, password, remember));
-    setBusy(false);
-    if (r.ok) onIn?.();
-    else setFault(faultOf(r));
-  };
   return (
-    <form
-      onSubmit={(e) => {
-        e.preventDefault();
-        void submit();
-      }}
-    >
-      <Stack gap="sm">
+    <>
+      <LetInForm
+        go="Sign in"
+        ready={name.trim() !== '' && password !== ''}
+        ask={() => dispatch(signIn(name, password, remember))}
+        onIn={() => onIn?.()}
+      >
         <TextInput
           label="Name"
           autoComplete="username"
@@ -135,37 +125,10 @@ function PasswordForm({ onIn }: { readonly onIn?: () => void }): ReactElement {
             setName(e.currentTarget.value);
           }}
         />
-        <PasswordInput
-          label="Password"
-          autoComplete="current-password"
-          maxLength={200}
-          value={password}
-          onChange={(e) => {
-            setPassword(e.currentTarget.value);
-          }}
-        />
-        <Checkbox
-          label="Remember this device"
-          description="It works without signal then. Only on a device of the firm’s own."
-          checked={remember}
-          onChange={(e) => {
-            setRemember(e.currentTarget.checked);
-          }}
-        />
-        {fault !== null && (
-          <p role="alert" className="caution">
-            {fault}
-          </p>
-        )}
-        <Button type="submit" loading={busy} disabled={name.trim() === '' || password === ''}>
-          Sign in
-        </Button>
-        <p className="small">Forgotten? The owner of the firm makes you a link for a new one.</p>
-      </Stack>
-    </form>
+        <Password label="Password" value={password} onChange={setPassword} />
+        <Remember checked={remember} onChange={setRemember} />
+      </LetInForm>
+      <p className="small">Forgotten? The owner of the firm makes you a link for a new one.</p>
+    </>
   );
 }
-
-/** Why somebody was not let in. */
-export const faultOf = (r: Extract<LetIn, { ok: false }>): string =>
-  r.data === undefined ? 'The server does not answer. Try again when there is signal.' : errorWords({ data: r.data });

@@ -1,10 +1,10 @@
-import { Button, Group, Modal, PasswordInput, Stack } from '@mantine/core';
+import { Button, Group, Modal, Stack } from '@mantine/core';
 import { useState, type ReactElement } from 'react';
 import { selectOwnPending } from '../data/outbox/state.ts';
 import { selectActing } from '../data/session.ts';
 import { newPassword, signOut } from '../data/signing.ts';
 import { useAppDispatch, useAppSelector } from '../data/store.ts';
-import { faultOf } from './SignIn.tsx';
+import { Fault, faultOf, LetInForm, Password } from './LetInForm.tsx';
 
 /** Signing out, here or everywhere, and a new password: what is not sent yet is named first. */
 export function SignOut({ onClose }: { readonly onClose: () => void }): ReactElement {
@@ -35,11 +35,7 @@ export function SignOut({ onClose }: { readonly onClose: () => void }): ReactEle
             Sign out on every device
           </Button>
         </Group>
-        {fault !== null && (
-          <p role="alert" className="caution">
-            {fault}
-          </p>
-        )}
+        <Fault words={fault} />
         {!click && <NewPassword onDone={onClose} />}
       </Stack>
     </Modal>
@@ -50,47 +46,22 @@ function NewPassword({ onDone }: { readonly onDone: () => void }): ReactElement 
   const dispatch = useAppDispatch();
   const [old, setOld] = useState('');
   const [fresh, setFresh] = useState('');
-  const [fault, setFault] = useState<string | null>(null);
-  const submit = async (): Promise<void> => {
-    const r = await dispatch(newPassword(old, fresh));
-    if (r.ok) onDone();
-    else setFault(faultOf(r));
-  };
   return (
-    <form
-      onSubmit={(e) => {
-        e.preventDefault();
-        void submit();
-      }}
+    <LetInForm
+      go="Set it"
+      ready={old !== '' && fresh.length >= 10}
+      ask={() => dispatch(newPassword(old, fresh))}
+      onIn={onDone}
     >
-      <Stack gap="xs">
-        <h2 className="zone-title">Another password</h2>
-        <PasswordInput
-          label="As it is now"
-          autoComplete="current-password"
-          value={old}
-          onChange={(e) => {
-            setOld(e.currentTarget.value);
-          }}
-        />
-        <PasswordInput
-          label="As it shall be"
-          description="Ten signs at least. You stay signed in here, and nowhere else."
-          autoComplete="new-password"
-          value={fresh}
-          onChange={(e) => {
-            setFresh(e.currentTarget.value);
-          }}
-        />
-        {fault !== null && (
-          <p role="alert" className="caution">
-            {fault}
-          </p>
-        )}
-        <Button type="submit" variant="default" disabled={old === '' || fresh.length < 10}>
-          Set it
-        </Button>
-      </Stack>
-    </form>
+      <h2 className="zone-title">Another password</h2>
+      <Password label="As it is now" value={old} onChange={setOld} />
+      <Password
+        label="As it shall be"
+        description="Ten signs at least. You stay signed in here, and nowhere else."
+        fresh
+        value={fresh}
+        onChange={setFresh}
+      />
+    </LetInForm>
   );
 }
