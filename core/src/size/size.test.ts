@@ -69,6 +69,15 @@ describe('the decision', () => {
     };
     for (const a of d.alternatives) expect(better[a.title]?.(a.evaluation, d.chosen) ?? true).toBe(true);
   });
+  test('a tap a little under what is taken where nobody was asked says so, and what to ask', () => {
+    const weak = { runningPressureBar: 1.6, staticPressureBar: 2, highestPressureBar: 2.2, coldestC: 5 };
+    const known: Known = { ...house, ...weak, socket: 'yes', litresADay: 50, largestDrawL: 30 };
+    const d = recommended({ known, catalogue: shelf, rules });
+    expect(d.chosen.worst.tapFlowLMin).toBeLessThan(0.8);
+    expect(d.reasons[0]).toMatch(/a little under the 0\.80 L\/min taken where nobody was asked: ask how long/);
+    const asked = decide({ known: { ...known, patience: 'ordinary' }, catalogue: shelf, rules });
+    expect(JSON.stringify('reasons' in asked ? asked.reasons : '')).not.toContain('where nobody was asked');
+  });
   test('the sentence says what it does without, and never of what is in it', () => {
     const { chosen } = recommended(input());
     const site = siteFrom(house, rules);

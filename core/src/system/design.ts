@@ -158,6 +158,31 @@ export function designInWords(design: Design, catalogue: Catalogue): string {
   }).join(', ');
 }
 
+/**
+ * What a design puts in, as a sentence says it: "element 190, an 8 L tank and a booster pump".
+ * @param store what stands in the place of its tank, if anything does
+ */
+export function designInSentence(design: Design, catalogue: Catalogue, store: readonly string[] = []): string {
+  const tank = design.tankId === null ? null : partOf(catalogue, 'tank', design.tankId).name;
+  const element = partOf(catalogue, 'element', design.elementId).name;
+  const parts = [
+    `${design.elementCount === 1 ? '' : `${String(design.elementCount)} × `}${element.replace(/^Element/, 'element').replace(/, (.*)$/, ' ($1)')}`,
+    ...(tank === null ? store : [withArticle(`${tank.replace(/^Tank /, '').replace(', slim', ' slim')} tank`)]),
+    ...(design.pumpId === null ? [] : ['a booster pump']),
+    ...(design.permeatePumpId === null ? [] : ['a permeate pump']),
+    ...(design.limiterId === null ? [] : ['a limiting valve']),
+    ...(design.ironId === null ? [] : ['an iron cartridge']),
+    ...(design.mineralId === null ? [] : [tank === null ? 'minerals' : 'minerals after the tank']),
+    ...(design.lampId === null ? [] : ['an ultraviolet lamp']),
+    ...(design.deliveryPumpId === null ? [] : [`a delivery pump for the ${design.fridge ? 'fridge' : 'dispenser'}`]),
+    ...(design.dispenserId === null ? [] : ['a branch to a dispenser']),
+  ];
+  return parts.length === 1 ? (parts[0] ?? '') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1) ?? ''}`;
+}
+
+/** "an 8 L tank", "a 12 L tank". */
+export const withArticle = (words: string): string => `${/^(8|11|18)/.test(words) ? 'an' : 'a'} ${words}`;
+
 /** One part of a design against another's. */
 export interface DesignDifference {
   readonly what: string;

@@ -153,12 +153,21 @@ describe('a vented tank', () => {
     const known: Known = { ...house, people: 12, litresADay: 60, largestDrawL: 25, storeWish: 'tank', socket: 'yes' };
     const d = decide(input(known));
     if (d.kind !== 'other-way' || !d.system) throw new Error(d.sentence);
-    expect(d.sentence).toMatch(/^No pressure tank on the shelf does here. Put in .*Vented tank 45 L/);
+    expect(d.sentence).toMatch(
+      /^No pressure tank on the shelf does here. Put in .* a 45 L vented tank with its pump: \d+ L a day/,
+    );
     const v = seen({ assembly: d.system }, known);
     expect([v.faults, v.today.usableL >= 25]).toEqual([[], true]);
     expect(d.instead.join()).toMatch(/largest draw in parts/);
     // without a socket for its pump nothing does
     expect(decide(input({ ...known, socket: 'no' })).kind).toBe('nothing-fits');
+  });
+  test('is put behind the least that does, not behind the most output', () => {
+    const known: Known = { ...house, litresADay: 30, largestDrawL: 25, storeWish: 'tank', socket: 'yes' };
+    const d = decide(input(known));
+    if (d.kind !== 'other-way') throw new Error(d.sentence);
+    expect(d.sentence).toMatch(/^No pressure tank on the shelf does here. Put in element \d+/);
+    expect(d.sentence).not.toMatch(/booster/);
   });
   test('is not offered without a socket, nor where they want no tank', () => {
     expect(recommended({ ...house, socket: 'no' }).besides).toEqual([]);

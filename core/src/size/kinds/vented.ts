@@ -3,13 +3,13 @@ import type { Assumed, Site } from '../../gauge/site.ts';
 import { feedWaterAt } from '../../gauge/site.ts';
 import { solveTrain } from '../../hydraulics/train.ts';
 import { partsOf, type PartOf } from '../../parts/catalogue.ts';
-import { formatMinutes, formatNumber, inSentence } from '../../quantity/format.ts';
+import { formatMinutes, formatNumber, formatReading } from '../../quantity/format.ts';
 import { COARSE_MAP } from '../../run/fill.ts';
 import { operate, type Operating } from '../../run/operate.ts';
 import { buildSystem, type Choice } from '../../system/build.ts';
-import { choiceOf, type Design } from '../../system/design.ts';
+import { choiceOf, designInSentence, withArticle, type Design } from '../../system/design.ts';
 import { systemInHouse } from '../../system/inHouse.ts';
-import { systemInWords, type System } from '../../system/system.ts';
+import type { System } from '../../system/system.ts';
 import { changesCostYear, usedUpIn } from '../../system/wear.ts';
 import { pointsOf, sumOf, type Evaluation, type Points } from '../judge/evaluate.ts';
 import { highestRecovery, roomFailure, type FailureCode } from '../judge/failures.ts';
@@ -26,8 +26,8 @@ const IN_ITS_PLACE: ReadonlySet<string> = new Set(['tank', 'permeate-pump', 'del
 
 /** A vented tank in the place of a design's store, judged as the designs of a search are. */
 export interface Vented extends Assembly {
-  /** its parts by name */
-  readonly inWords: string;
+  /** what is put in, and what it does, where it is what is advised */
+  readonly title: string;
   readonly year: YearFigures;
   readonly points: Points;
   /** share of the draws of readings and parts in which it does, 0 to 1 */
@@ -86,8 +86,8 @@ const MENDS: ReadonlySet<FailureCode> = new Set([
   'fridge-too-weak',
   'fridge-wants-store',
 ]);
-/** How many of those that come nearest are tried. */
-const TRIED = 8;
+/** How many are weighed: those that do, cheapest first by what is known of them before a year is lived. */
+const WEIGHED = 8;
 
 /** The best vented tank where no pressure tank does: in the place of the stores that fail only for what it mends. */
 function ventedAmong(
@@ -96,16 +96,19 @@ function ventedAmong(
   input: SizeInput,
   assumed: readonly Assumed[],
 ): Vented | null {
-  const trains = new Map<string, Design>();
-  for (const { design: d, failures } of failed)
-    if (failures.every((f) => MENDS.has(f.code)))
-      trains.set(JSON.stringify({ ...d, tankId: null, permeatePumpId: null, deliveryPumpId: null }), d);
-  return (
-    [...trains.values()]
-      .slice(0, TRIED)
-      .flatMap((d) => ventedInstead(d, site, input, assumed, null) ?? [])
-      .sort((a, b) => a.worth - b.worth)[0] ?? null
-  );
+  const trains = new Map<string, Evaluation>();
+  for (const e of failed)
+    if (e.failures.every((f) => MENDS.has(f.code))) {
+      const train = JSON.stringify({ ...e.design, tankId: null, permeatePumpId: null, deliveryPumpId: null });
+      if (e.score < (trains.get(train)?.score ?? Infinity)) trains.set(train, e);
+    }
+  const found: Vented[] = [];
+  for (const { design } of [...trains.values()].sort((a, b) => a.score - b.score)) {
+    const vented = ventedInstead(design, site, input, assumed, null);
+    if (vented) found.push(vented);
+    if (found.length === WEIGHED) break;
+  }
+  return found.sort((a, b) => a.worth - b.worth)[0] ?? null;
 }
 
 /** What to put in where no pressure tank does: the best vented one; null where none does either. */
@@ -121,7 +124,7 @@ export function ventedAlone(
   const why = failed[0]?.failures[0]?.text;
   return {
     kind: 'other-way',
-    sentence: `No pressure tank on the shelf does here. Put in ${inSentence(vented.inWords)}. ${vented.sentence}`,
+    sentence: `No pressure tank on the shelf does here. ${vented.title}`,
     reasons: [...(why === undefined ? [] : [`The nearest with a pressure tank: ${why}`]), ...vented.reasons],
     instead: failed.some((e) => e.failures.some((f) => f.code === 'store-too-small'))
       ? [
@@ -194,13 +197,13 @@ function judge(
   const money = against === null ? 0 : moneyOf(Math.abs(worth - against), weights);
   return {
     choice,
-    inWords: systemInWords(system),
-    sentence: `With a vented tank of ${n(tank.volumeL, 2)} L and a pump of its own: ${n(worst.litresADay, 2)} L a day, full in ${formatMinutes(worst.fill.minutes)}, ${n(worst.tapFlowLMin, 2)} L/min at the tap to the last litre.`,
+    title: `Put in ${designInSentence({ ...beside, deliveryPumpId: null }, catalogue, [withArticle(`${n(tank.volumeL, 2)} L vented tank with its pump`)])}: ${n(worst.litresADay, 2)} L a day in the coldest water, for ${formatReading(site.litresADay)} used, ${n(worst.tapFlowLMin, 2)} L/min at the tap to the last litre.`,
+    sentence: `With a vented tank of ${n(tank.volumeL, 2)} L and a pump of its own: ${n(worst.litresADay, 2)} L a day, ${n(worst.tapFlowLMin, 2)} L/min at the tap to the last litre.`,
     reasons: [
-      `Nothing pushes back on the membrane: over the year ${n(year.wasteRatio, 2)} L go to the drain for each litre, ${n(year.tdsMgL, 2)} mg/L as drunk, for ${n(year.cost, 2)} a year; the tank holds ${n(worst.usableL, 2)} L for a draw.`,
+      `Nothing pushes back on the membrane: over the year ${n(year.wasteRatio, 2)} L go to the drain for each litre, ${n(year.tdsMgL, 2)} mg/L as drunk, for ${n(year.cost, 2)} ${rules.currency} a year; the tank holds ${n(worst.usableL, 2)} L for a draw and is full in ${formatMinutes(worst.fill.minutes)}.`,
       `With readings and parts off by what they may be it does in ${n(10 * holds, 2)} of 10 draws.`,
       ...(against === null ? [] : [
-        `By the house rules it is worth ${n(money, 2)} a year ${worth < against ? 'more' : 'less'} than what is advised: its pump and its room are counted.`,
+        `By the house rules it is worth ${n(money, 2)} ${rules.currency} a year ${worth < against ? 'more' : 'less'} than what is advised: its pump and its room are counted.`,
       ]),
       `Its pump wants a socket (${n(pump.powerW, 2)} W while the tap runs), and without power nothing comes from the tap.`,
       'Open to the air, it is wiped out and its vent filter changed every year; its overflow is led to the drain, and a leak sensor stands under it.',
