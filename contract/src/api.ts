@@ -125,6 +125,8 @@ export interface Rounds {
   readonly clocks: readonly RoundsEntry[];
   /** jobs with something due within a month, the longest overdue first */
   readonly due: readonly RoundsEntry[];
+  /** jobs with a visit dated from yesterday to the day after tomorrow, by the server's clock */
+  readonly visits: readonly RoundsEntry[];
   readonly open: RoundsPage;
   readonly kept: RoundsPage;
   /** jobs whose line is still being brought up to what is stored */

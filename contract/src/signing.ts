@@ -25,6 +25,8 @@ export const SessionSchema = z.object({
   ended: z.boolean(),
   /** days without contact after which a device forgets the firm */
   days: z.number(),
+  /** whether somebody stays signed in here when the browser is closed, and opens it without the server */
+  remembered: z.boolean(),
 });
 export type Session = z.infer<typeof SessionSchema>;
 

@@ -8,7 +8,7 @@ import type { HouseRules } from '../rules/rules.ts';
 import { otherWay } from '../size/kinds/otherWay.ts';
 import { referralReasons } from '../size/kinds/referral.ts';
 import type { Fact } from '../facts/facts.ts';
-import { isDone, readJob, type JobRecord, type TimerState } from '../facts/record.ts';
+import { isDone, readJob, visitMs, type JobRecord, type TimerState } from '../facts/record.ts';
 import { asBuilt, spansAsBuilt } from './asBuilt.ts';
 import type { DesignVersion } from './version.ts';
 
@@ -23,7 +23,16 @@ export interface JobSummary {
   readonly timers: readonly TimerState[];
   readonly drinkableAtMs: number | null;
   readonly lives: readonly Life[];
+  /** visits somebody gave a day, the first to come first */
+  readonly visits: readonly DatedVisit[];
   readonly inService: boolean;
+}
+
+/** A visit that was given a day, past or to come. */
+export interface DatedVisit {
+  /** when it is, ISO 8601 */
+  readonly on: string;
+  readonly reason: string;
 }
 
 /**
@@ -38,6 +47,7 @@ export interface KeptSummary {
   readonly timers: readonly TimerState[];
   readonly before: readonly BeforeDrinking[] | null;
   readonly spans: readonly LifeSpan[];
+  readonly visits: readonly DatedVisit[];
   readonly inService: boolean;
   readonly approved: boolean;
 }
@@ -50,8 +60,17 @@ export function keptSummary(
   rules: HouseRules,
 ): KeptSummary {
   const built = asBuilt(versions, facts);
-  const blank = { coreVersion: CORE_VERSION, before: null, spans: [], inService: false, approved: built !== null };
-  if (!built) return { ...blank, ...undecided(readJob(facts), catalogue, rules) };
+  const all = built?.record ?? readJob(facts);
+  const visits = datedVisits(all);
+  const blank = {
+    coreVersion: CORE_VERSION,
+    before: null,
+    spans: [],
+    visits,
+    inService: false,
+    approved: built !== null,
+  };
+  if (!built) return { ...blank, ...undecided(all, catalogue, rules) };
   const { version, record } = built;
   const base = { ...blank, timers: Object.values(record.timers) };
   if (!built.inService) {
@@ -80,11 +99,17 @@ export function keptSummary(
   return { ...base, lens: 'keep', next: null, spans, inService: true };
 }
 
+const datedVisits = (record: JobRecord): DatedVisit[] =>
+  record.visits
+    .flatMap((v) => (v.on === undefined ? [] : [{ on: v.on, reason: v.reason, atMs: visitMs(v) }]))
+    .sort((a, b) => a.atMs - b.atMs)
+    .map(({ on, reason }) => ({ on, reason }));
+
 /** A kept summary at a moment. @param nowMs the caller's clock */
 export function summaryAt(kept: KeptSummary, nowMs: number): JobSummary {
   const lives = kept.spans.map((s) => lifeAt(s, nowMs));
-  const { lens, timers, inService } = kept;
-  return { lens, next: kept.next ?? dueWords(lives), timers, drinkableAtMs: drinkableAt(kept.before, nowMs), lives, inService };
+  const { lens, timers, visits, inService } = kept;
+  return { lens, next: kept.next ?? dueWords(lives), timers, drinkableAtMs: drinkableAt(kept.before, nowMs), lives, visits, inService };
 } // prettier-ignore
 
 /** Where a job stands now; see `keptSummary`. @param nowMs the caller's clock */

@@ -160,6 +160,13 @@ const statements: readonly Step[] = [
       ...AUDIT,
     ],
   },
+  {
+    name: '2026-11-27-visit-days',
+    up: [
+      `ALTER TABLE job_summaries ADD COLUMN visit_days date[] NOT NULL DEFAULT '{}'`,
+      `CREATE INDEX summaries_visit_days ON job_summaries USING gin (visit_days)`,
+    ],
+  },
 ];
 
 /** Brings the database to the current shape, or to an earlier one. Safe to run from several processes at once. */

@@ -1,10 +1,9 @@
 import { isDeepStrictEqual } from 'node:util';
-import type { DesignVersion, Job } from '@katharos/contract';
+import type { DesignVersion, Household, Job } from '@katharos/contract';
 import { openJobDocuments, type Fact, type OpenedDocuments } from '@katharos/core';
 import { QueryTypes, type Transaction } from 'sequelize';
 import type { Db } from '../db/models.ts';
 import { inTransaction } from '../db/transaction.ts';
-import { householdOf } from '../households/routes.ts';
 import { ApiProblem } from '../http/problem.ts';
 
 /** What a design of the first kind is resolved by. */
@@ -17,25 +16,34 @@ export async function openJob(
   shelf: AtShelf,
   transaction: Transaction | null = null,
 ): Promise<OpenedDocuments> {
-  const [facts, designs] = await Promise.all([
-    // as they are stored: nothing of a row but its document is wanted
-    db.Fact.findAll({ attributes: ['body'], where: { jobId }, order: [['seq', 'ASC']], transaction, raw: true }),
-    db.Design.findAll({ attributes: ['body'], where: { jobId }, order: [['number', 'ASC']], transaction, raw: true }),
-  ]);
-  return openJobDocuments(
-    designs.map((d) => d.body),
-    facts.map((f) => f.body),
-    shelf,
-  );
+  const [documents] = await db.sequelize.query<Documents>(`SELECT ${DOCUMENTS} FROM jobs j WHERE j.id = $1`, {
+    type: QueryTypes.SELECT,
+    bind: [jobId],
+    transaction,
+  });
+  return openJobDocuments(documents?.designs ?? [], documents?.facts ?? [], shelf);
 }
+
+interface Documents {
+  readonly facts: readonly unknown[];
+  readonly designs: readonly unknown[];
+}
+/** Everything stored of a job, in its order, in one answer. */
+const DOCUMENTS = `
+  (SELECT coalesce(jsonb_agg(f.body ORDER BY f.seq), '[]') FROM facts f WHERE f.job_id = j.id) AS facts,
+  (SELECT coalesce(jsonb_agg(d.body ORDER BY d.number), '[]') FROM designs d WHERE d.job_id = j.id) AS designs`;
 
 /** A job read whole. @throws ApiProblem 'not-found' */
 export async function readWholeJob(db: Db, id: string, shelf: AtShelf): Promise<Job> {
-  const job = await db.Job.findByPk(id);
-  const household = job ? await db.Household.findByPk(job.householdId) : null;
-  if (!job || !household) throw new ApiProblem('not-found');
-  const { facts, designs, unreadable } = await openJob(db, id, shelf);
-  return { id, household: householdOf(household), facts: [...facts], designs: [...designs], unreadable };
+  const [row] = await db.sequelize.query<Documents & Household>(
+    `SELECT h.id, h.name, h.place, h.contact, h.notes, h.version, ${DOCUMENTS}
+       FROM jobs j JOIN households h ON h.id = j.household_id WHERE j.id = $1`,
+    { type: QueryTypes.SELECT, bind: [id] },
+  );
+  if (!row) throw new ApiProblem('not-found');
+  const { facts, designs, ...household } = row;
+  const opened = openJobDocuments(designs, facts, shelf);
+  return { id, household, facts: [...opened.facts], designs: [...opened.designs], unreadable: opened.unreadable };
 }
 
 /** Whether what is stored is what was sent. */

@@ -4,6 +4,7 @@ import { SOON_DAYS } from '@katharos/core';
 import { Router } from 'express';
 import { QueryTypes } from 'sequelize';
 import type { Db } from '../db/models.ts';
+import { together } from '../db/together.ts';
 import { parse } from '../http/problem.ts';
 import { summaryOf, type Summaries } from './summaries.ts';
 
@@ -29,6 +30,12 @@ const ROW = `SELECT s.job_id AS "jobId", s.body, h.id, h.name, h.place, h.contac
     to_char(s.born AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.US"Z"') AS born
   FROM job_summaries s JOIN jobs j ON j.id = s.job_id JOIN households h ON h.id = j.household_id`;
 
+const IN_ORDER = 'ORDER BY s.born, s.job_id';
+/** Whether a household is one that was looked for. @param pattern place of what `asPattern` gives */
+const FOUND = (pattern: string): string =>
+  `(${pattern} = '' OR concat_ws(' ', h.name, h.place, h.contact) ILIKE '%' || ${pattern} || '%')`;
+const asPattern = (find: string): string => find.replaceAll(/[\\%_]/g, (c) => `\\${c}`);
+
 /** The working day: clocks that run, what is due, and where every job stands, a page at a time. */
 export function roundsRoutes(db: Db, summaries: Summaries, now: () => number): Router {
   const r = Router();
@@ -40,33 +47,55 @@ export function roundsRoutes(db: Db, summaries: Summaries, now: () => number): R
     summary: summaryOf(body, now()),
   });
 
-  const list = async (open: boolean, find: string, after: string | undefined): Promise<RoundsPage> => {
-    const [born, id] = after?.split(' ') ?? [null, null];
-    const found = await rows(
-      `${ROW} WHERE s.open = $1
-         AND ($2 = '' OR concat_ws(' ', h.name, h.place, h.contact) ILIKE '%' || $2 || '%')
-         AND ($3::timestamptz IS NULL OR (s.born, s.job_id) > ($3::timestamptz, $4::uuid))
-       ORDER BY s.born, s.job_id LIMIT ${String(PAGE + 1)}`,
-      [open, find.replaceAll(/[\\%_]/g, (c) => `\\${c}`), born ?? null, id ?? null],
-    );
+  const pageOf = (found: readonly Row[]): RoundsPage => {
     const shown = found.slice(0, PAGE);
     const last = shown.at(-1);
     return { entries: shown.map(entry), next: found.length > PAGE && last ? `${last.born} ${last.jobId}` : null };
   };
+  const list = async (open: boolean, find: string, after: string | undefined): Promise<RoundsPage> => {
+    const [born, id] = after?.split(' ') ?? [null, null];
+    return pageOf(
+      await rows(
+        `${ROW} WHERE s.open = $1 AND ${FOUND('$2')} AND ($3::timestamptz IS NULL OR (s.born, s.job_id) > ($3::timestamptz, $4::uuid))
+         ${IN_ORDER} LIMIT ${String(PAGE + 1)}`,
+        [open, asPattern(find), born ?? null, id ?? null],
+      ),
+    );
+  };
+  /** all of a day in one answer of the database */
+  const dayOf = async (find: string): Promise<Omit<Rounds, 'behind'>> => {
+    const soon = new Date(now() + SOON_DAYS * DAY_MS);
+    // a day wider than today and tomorrow: whoever asks knows what day it is there
+    const days = [-1, 0, 1, 2].map((d) => new Date(now() + d * DAY_MS).toISOString().slice(0, 10));
+    const all = (called: string, where: string): string =>
+      `(SELECT coalesce(json_agg(r), '[]') FROM (${ROW} ${where}) r) AS ${called}`;
+    const [day] = await db.sequelize.query<Record<'clocks' | 'due' | 'visits' | 'open' | 'kept', Row[]>>(
+      `SELECT ${[
+        all('clocks', `WHERE s.clock_at IS NOT NULL ORDER BY s.clock_at LIMIT ${String(PAGE)}`),
+        all('due', `WHERE s.due_at <= $1 ORDER BY s.due_at LIMIT ${String(PAGE)}`),
+        all('visits', `WHERE s.visit_days && $2::date[] ${IN_ORDER} LIMIT ${String(PAGE)}`),
+        all('open', `WHERE s.open AND ${FOUND('$3')} ${IN_ORDER} LIMIT ${String(PAGE + 1)}`),
+        all('kept', `WHERE NOT s.open AND ${FOUND('$3')} ${IN_ORDER} LIMIT ${String(PAGE + 1)}`),
+      ].join(', ')}`,
+      { type: QueryTypes.SELECT, bind: [soon, days, asPattern(find)] },
+    );
+    const [clocks, due, visits] = [day?.clocks ?? [], day?.due ?? [], day?.visits ?? []].map((l) => l.map(entry));
+    return {
+      clocks: clocks ?? [],
+      due: due ?? [],
+      visits: visits ?? [],
+      open: pageOf(day?.open ?? []),
+      kept: pageOf(day?.kept ?? []),
+    };
+  };
+  // many look at the whole round at once
+  const wholeDay = together(() => dayOf(''));
 
   r.get('/', async (req, res) => {
     const { find } = parse(RoundsQuerySchema, req.query);
-    const left = await summaries.catchUp(WAIT_FOR);
-    if (left > 0) void summaries.catchUpAll().catch(() => undefined);
-    const soon = new Date(now() + SOON_DAYS * DAY_MS);
-    const [clocks, due, open, kept] = await Promise.all([
-      rows(`${ROW} WHERE s.clock_at IS NOT NULL ORDER BY s.clock_at LIMIT ${String(PAGE)}`, []),
-      rows(`${ROW} WHERE s.due_at <= $1 ORDER BY s.due_at LIMIT ${String(PAGE)}`, [soon]),
-      list(true, find, undefined),
-      list(false, find, undefined),
-    ]);
-    const answer: Rounds = { clocks: clocks.map(entry), due: due.map(entry), open, kept, behind: left };
-    res.json(answer);
+    const behind = await summaries.catchUp(WAIT_FOR);
+    if (behind > 0) void summaries.catchUpAll().catch(() => undefined);
+    res.json({ ...(await (find === '' ? wholeDay() : dayOf(find))), behind } satisfies Rounds);
   });
   r.get('/open', async (req, res) => {
     const { find, after } = parse(RoundsQuerySchema, req.query);

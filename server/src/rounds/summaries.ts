@@ -2,6 +2,7 @@ import { CORE_VERSION, keptSummary, lifeAt, summaryAt, type JobSummary, type Kep
 import type { Logger } from 'pino';
 import { QueryTypes, type Transaction } from 'sequelize';
 import type { Db } from '../db/models.ts';
+import { together } from '../db/together.ts';
 import { openJob } from '../jobs/service.ts';
 import type { ShelfStore, StoredShelf } from '../shelf/store.ts';
 
@@ -15,6 +16,9 @@ export interface Summaries {
   catchUpAll: () => Promise<void>;
 }
 
+/** A job just written to waits so long for what else is written to it, ms. */
+const SOON_MS = 200;
+
 /** A kept summary that cannot be worked out: the job is told as such and takes no list down. */
 const unworkable = (said: string): KeptSummary => ({
   coreVersion: CORE_VERSION,
@@ -23,6 +27,7 @@ const unworkable = (said: string): KeptSummary => ({
   timers: [],
   before: null,
   spans: [],
+  visits: [],
   inService: false,
   approved: false,
 });
@@ -65,7 +70,7 @@ export function openSummaries(db: Db, store: ShelfStore, now: () => number, log:
       const first = (all: readonly number[]): Date | null => (all.length > 0 ? new Date(Math.min(...all)) : null);
       await db.sequelize.query(
         `UPDATE job_summaries SET stale = false, approved = $2, open = $3, clock_at = $4, due_at = $5, body = $6::jsonb,
-           core_version = $7 WHERE job_id = $1`,
+           core_version = $7, visit_days = $8::date[] WHERE job_id = $1`,
         {
           bind: [
             jobId,
@@ -75,6 +80,7 @@ export function openSummaries(db: Db, store: ShelfStore, now: () => number, log:
             first(dues),
             JSON.stringify(kept),
             CORE_VERSION,
+            kept.visits.map((v) => v.on.slice(0, 10)),
           ],
           transaction,
         },
@@ -82,9 +88,10 @@ export function openSummaries(db: Db, store: ShelfStore, now: () => number, log:
     });
   };
 
-  const behind = (most: number): Promise<{ id: string }[]> =>
+  const behind = (most: number): Promise<{ id: string; left: string }[]> =>
     select(
-      'SELECT job_id AS id FROM job_summaries WHERE stale OR core_version IS DISTINCT FROM $1 ORDER BY born LIMIT $2',
+      `SELECT job_id AS id, count(*) OVER () AS left FROM job_summaries
+         WHERE stale OR core_version IS DISTINCT FROM $1 ORDER BY born LIMIT $2`,
       [CORE_VERSION, most],
     );
 
@@ -95,34 +102,11 @@ export function openSummaries(db: Db, store: ShelfStore, now: () => number, log:
       log.warn({ err: e, jobId }, 'the summary of a job stays behind');
     }
   };
-  const catchUpNow = async (most: number): Promise<number> => {
-    for (const { id } of await behind(most)) await refresh(id);
-    const [left] = await select<{ n: string }>(
-      'SELECT count(*) AS n FROM job_summaries WHERE stale OR core_version IS DISTINCT FROM $1',
-      [CORE_VERSION],
-    );
-    return Number(left?.n ?? 0);
-  };
-  // many who ask at once are answered together: by a round that began after they asked
-  let running: Promise<number> | null = null;
-  let next: Promise<number> | null = null;
-  const begin = (most: number): Promise<number> => {
-    const own = catchUpNow(most).finally(() => {
-      if (running === own) running = null;
-    });
-    running = own;
-    return own;
-  };
-  const catchUp = (most: number): Promise<number> => {
-    if (!running) return begin(most);
-    next ??= running
-      .catch(() => 0)
-      .then(() => {
-        next = null;
-        return begin(most);
-      });
-    return next;
-  };
+  const catchUp = together(async (most: number): Promise<number> => {
+    const these = await behind(most);
+    for (const { id } of these) await refresh(id);
+    return these.length === 0 ? 0 : Number((await behind(1))[0]?.left ?? 0);
+  });
   /** jobs being brought up beside what else there is to do, and whether they were written to once more meanwhile */
   const beside = new Map<string, boolean>();
   const refreshSoon = (jobId: string): void => {
@@ -131,6 +115,8 @@ export function openSummaries(db: Db, store: ShelfStore, now: () => number, log:
     if (under) return;
     void (async () => {
       do {
+        // several who write at once are brought up together
+        await new Promise((resolve) => setTimeout(resolve, SOON_MS).unref());
         beside.set(jobId, false);
         await refresh(jobId);
       } while (beside.get(jobId));

@@ -3,6 +3,7 @@ import { HouseRulesSchema, PartSchema, type Catalogue, type HouseRules, type Par
 import type { ShelfFiles } from '@katharos/shelf';
 import { QueryTypes, type Transaction } from 'sequelize';
 import type { Db } from '../db/models.ts';
+import { together } from '../db/together.ts';
 
 /** The firm's parts, rules and instruments as they stand in the database. */
 export interface StoredShelf {
@@ -42,7 +43,7 @@ interface Mark {
  */
 export function openShelf(db: Db, files: ShelfFiles): ShelfStore {
   let last: { readonly mark: string; readonly shelf: StoredShelf } | null = null;
-  const markOf = async (): Promise<string | null> => {
+  const markOf = together(async (): Promise<string | null> => {
     const rows = await db.sequelize.query<Mark>(
       `SELECT concat_ws(' ', r.version, r.updated_at,
          (SELECT concat_ws(' ', count(*), sum(version), max(updated_at)) FROM parts),
@@ -51,7 +52,7 @@ export function openShelf(db: Db, files: ShelfFiles): ShelfStore {
       { type: QueryTypes.SELECT },
     );
     return rows[0]?.mark ?? null;
-  };
+  });
   return {
     read: async () => {
       let mark = await markOf();

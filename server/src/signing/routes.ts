@@ -48,9 +48,9 @@ export function sessionRoutes({ db, sessions, limits, click }: Parts): Router {
     return shown.sort((a, b) => ROLES.indexOf(a.role) - ROLES.indexOf(b.role));
   };
   const stateOf = async (token: string | undefined, acting?: string): Promise<Session> => {
-    const [{ here, ended, days }, begun] = await Promise.all([sessions.stateOf(token), hasOwner(db)]);
+    const [{ here, ended, days, remembered }, begun] = await Promise.all([sessions.stateOf(token), hasOwner(db)]);
     const person = here.find((p) => p.id === acting) ?? here[0] ?? null;
-    return { person, here: [...here], click: click ? await clickable() : null, begun, ended, days };
+    return { person, here: [...here], click: click ? await clickable() : null, begun, ended, days, remembered };
   };
   const letIn = async (req: Request, person: Signed, remember: boolean): Promise<{ token: string; state: Session }> => {
     const token = await sessions.begin(tokenOf(req), person.id, remember, calledBy(req, person.name));
@@ -142,12 +142,18 @@ export function linkRoutes({ db, sessions, limits }: Parts): Router {
     await limits.forget(trierOf(req));
     const person = await db.Person.findByPk(id, { rejectOnEmpty: true });
     const fresh = await sessions.begin(tokenOf(req), id, remember, calledBy(req, person.name));
-    const { here, days } = await sessions.stateOf(fresh);
+    const { here, days, remembered } = await sessions.stateOf(fresh);
     giveToken(req, res, fresh, remember ? days : null);
     const own = here.find((p) => p.id === id) ?? null;
-    res
-      .status(201)
-      .json({ person: own, here: [...here], click: null, begun: true, ended: false, days } satisfies Session);
+    res.status(201).json({
+      person: own,
+      here: [...here],
+      click: null,
+      begun: true,
+      ended: false,
+      days,
+      remembered,
+    } satisfies Session);
   });
   return r;
 }

@@ -18,6 +18,7 @@ export interface DeviceState {
   /** everybody signed in on it, who asked last first */
   readonly here: readonly Signed[];
   readonly days: number;
+  readonly remembered: boolean;
 }
 
 /** A browser that does not remember the device keeps somebody signed in for so long at most, between two questions. */
@@ -38,6 +39,7 @@ interface Row {
   readonly id: string;
   readonly name: string;
   readonly role: Role;
+  readonly remembered: boolean | null;
 }
 
 /** Devices and who is signed in on them, as the database has them: every server asked knows the same at once. */
@@ -53,7 +55,7 @@ export function openSessions(db: Db) {
       : select<Row>(
           `SELECT d.id AS device, d.ended_at IS NOT NULL AS ended, ${DAYS} AS days, o.*
              FROM devices d LEFT JOIN LATERAL (
-               SELECT s.id AS session, s.seen_at < now() - ${NOTED} AS stale, p.id, p.name, p.role, s.seen_at
+               SELECT s.id AS session, s.seen_at < now() - ${NOTED} AS stale, p.id, p.name, p.role, s.remembered, s.seen_at
                  FROM sessions s JOIN people p ON p.id = s.person_id
                  WHERE s.device_id = d.id AND ${OPEN}) o ON true
              WHERE d.token_hash = $1 ORDER BY o.seen_at DESC NULLS LAST`,
@@ -66,9 +68,10 @@ export function openSessions(db: Db) {
     stateOf: async (token: string | undefined): Promise<DeviceState> => {
       const rows = await rowsOf(token);
       const [first] = rows;
-      if (!first) return { device: null, ended: false, here: [], days: await daysNow() };
+      if (!first) return { device: null, ended: false, here: [], days: await daysNow(), remembered: false };
       const here = first.ended ? [] : rows.flatMap(({ session, id, name, role }) => (session === null ? [] : [{ id, name, role }]));
-      return { device: first.device, ended: first.ended, here, days: first.days };
+      const remembered = here.length > 0 && rows.some((r) => r.remembered === true);
+      return { device: first.device, ended: first.ended, here, days: first.days, remembered };
     },
 
     /**

@@ -90,6 +90,17 @@ describe('signing in', () => {
     expectProblem(await request(demo).post('/api/session/click').send({ person: randomUUID() }), 'unknown-person');
     expect(((await request(h.bare).get('/api/session')).body as Session).click).toBeNull();
   });
+  test('tells the page whether it is to be remembered, and so opens without the server', async () => {
+    const { name } = await withPassword('fitter');
+    for (const remember of [true, false]) {
+      const r = await request(h.bare).post('/api/session').send({ name, password: PASSWORD, remember }).expect(201);
+      expect((r.body as Session).remembered).toBe(remember);
+      expect(((await request(h.bare).get('/api/session').set('Cookie', cookieIn(r))).body as Session).remembered).toBe(
+        remember,
+      );
+    }
+    expect(((await request(h.bare).get('/api/session')).body as Session).remembered).toBe(false);
+  });
   test('ends when it was not heard of for the days of the house rules, or the browser was not to remember it', async () => {
     const { cookie, id } = await withPassword('fitter');
     const quiet = (days: number, remembered: boolean) =>
