@@ -22,6 +22,8 @@ const base = {
 export default {
   // a project's own is not heeded
   testTimeout: 60_000,
+  maxWorkers: 2,
+  workerIdleMemoryLimit: '700MB',
   projects: [
     ...['core', 'contract', 'demo', 'server', 'cli'].map((name) => ({ ...base, displayName: name, rootDir: name })),
     {

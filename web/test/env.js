@@ -1,4 +1,4 @@
-// jsdom has no fetch/Request/Response/TextEncoder: take Node's.
+// jsdom has no fetch/Request/Response/TextEncoder and half of crypto: take Node's.
 import Env from 'jest-environment-jsdom';
 const JSDOMEnvironment = Env.default ?? Env;
 // Node's Request refuses '/api/plans': give it jsdom's origin, as a browser would.
@@ -27,5 +27,7 @@ export default class extends JSDOMEnvironment {
       WritableStream,
       BroadcastChannel,
     });
+    // jsdom's has no subtle
+    Object.defineProperty(this.global, 'crypto', { value: globalThis.crypto, configurable: true });
   }
 }

@@ -16,3 +16,14 @@ window.ResizeObserver ??= class {
 };
 // a growing text area waits for the fonts
 if (!document.fonts) Object.defineProperty(document, 'fonts', { value: new EventTarget() });
+// jsdom walks the whole tree for each control's labels, and then for each label's control
+for (const name of ['Input', 'TextArea', 'Select', 'Button', 'Meter', 'Output', 'Progress'])
+  Object.defineProperty(window[`HTML${name}Element`].prototype, 'labels', {
+    get() {
+      if (this.type === 'hidden') return null;
+      const around = this.closest('label');
+      return [...this.ownerDocument.getElementsByTagName('label')].filter((label) =>
+        label.htmlFor === '' ? label === around : label.htmlFor === this.id,
+      );
+    },
+  });

@@ -10,6 +10,7 @@ export const sessionOf = (...here: Signed[]): Session => ({
   begun: true,
   ended: false,
   days: 30,
+  remembered: true,
 });
 
 /** Signs somebody in as the server's answer does. */
