@@ -89,10 +89,11 @@ own_data_folder() { # folder, address
   echo "$2" >"$1/address"
 }
 
-# Starts a quick database that is gone when the script ends; sets $work and $throwaway_url.
+# Starts a database that is gone when the script ends: a quick one, or with '' one that writes as durably as a firm's own.
+# Sets $work and $throwaway_url.
 throwaway_database() {
   work=$(mktemp -d /var/tmp/katharos.XXXXXX)
   chmod 755 "$work"
   trap 'trap - EXIT; PGROOT=$work/pg scripts/pg.sh stop 2>/dev/null || true; rm -rf "$work"' EXIT
-  throwaway_url=$(PGROOT=$work/pg PG_THROWAWAY=1 scripts/pg.sh start)
+  throwaway_url=$(PGROOT=$work/pg PG_THROWAWAY=${1-1} scripts/pg.sh start)
 }

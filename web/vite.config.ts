@@ -1,12 +1,43 @@
 import react from '@vitejs/plugin-react';
 import { defineConfig } from 'vite';
+import { VitePWA } from 'vite-plugin-pwa';
 import { compression } from 'vite-plugin-compression2';
 
 /** Drawn only where there are charts, and as much as all the rest. */
 const CHARTS = /node_modules[\\/](recharts|d3-[a-z]+|victory-vendor|decimal\.js-light|es-toolkit)[\\/]/;
 
+/** What makes it an application that is installed and opens without signal: all of it is kept on the device. */
+const kept = VitePWA({
+  strategies: 'injectManifest',
+  srcDir: 'src/boot',
+  filename: 'serviceWorker.ts',
+  injectRegister: false,
+  injectManifest: {
+    globPatterns: ['**/*.{js,css,html,svg,png,woff2,csv}'],
+    // alphabets nothing of the page is written in
+    globIgnores: ['**/*-{cyrillic,greek,vietnamese}*.woff2'],
+    // their names change with what is in them
+    dontCacheBustURLsMatching: /^assets\//,
+    maximumFileSizeToCacheInBytes: 4_000_000,
+  },
+  manifest: {
+    name: 'Katharos',
+    short_name: 'Katharos',
+    description: 'Under-sink reverse osmosis: gauged, sized, plumbed, flushed, proved and kept.',
+    start_url: '/',
+    display: 'standalone',
+    background_color: '#f2f5f4',
+    theme_color: '#14262b',
+    icons: [
+      { src: '/icon-192.png', sizes: '192x192', type: 'image/png' },
+      { src: '/icon-512.png', sizes: '512x512', type: 'image/png' },
+      { src: '/icon-maskable.png', sizes: '512x512', type: 'image/png', purpose: 'maskable' },
+    ],
+  },
+});
+
 export default defineConfig({
-  plugins: [react(), compression({ algorithms: ['gzip', 'brotliCompress'], exclude: [/\.woff2$/] })],
+  plugins: [react(), kept, compression({ algorithms: ['gzip', 'brotliCompress'], exclude: [/\.woff2$/] })],
   resolve: { dedupe: ['react', 'react-dom'] },
   worker: { format: 'es' },
   build: {

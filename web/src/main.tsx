@@ -5,8 +5,10 @@ import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
 import { RouterProvider } from 'react-router';
 import { jobAt } from './boot/prefetch.ts';
+import { countKept } from './data/kept/along.ts';
 import { api, onShutOut } from './data/api.ts';
-import { askSession, hearSigning } from './data/signing.ts';
+import { keepApplication } from './data/release.ts';
+import { askSession, forgetAfterLong, hearSigning } from './data/signing.ts';
 import { makeStore } from './data/store.ts';
 import { router } from './app/router.tsx';
 import { theme } from './app/theme.ts';
@@ -16,12 +18,16 @@ import { restorePictures, sendPictures } from './data/pictures.ts';
 
 /** How long the first drawing waits for what it is about, in milliseconds; after that it says that it is coming. */
 const FIRST_MS = 400;
+/** So long after that the rest of the application is fetched, for when there is no signal, ms. */
+const REST_MS = 3000;
 
+forgetAfterLong();
 const store = makeStore();
 store.dispatch(hearSigning());
 onShutOut((dispatch) => dispatch(askSession() as never));
 void store.dispatch(askSession());
 void store.dispatch(restorePictures()).catch(() => undefined);
+void store.dispatch(countKept());
 store.dispatch(hearOtherTabs());
 void store.dispatch(restoreOutbox()).catch(() => store.dispatch(outboxActions.unreachable()));
 window.addEventListener('online', () => {
@@ -55,4 +61,7 @@ function draw(): void {
     </StrictMode>,
   );
 }
-void askAhead().finally(draw);
+void askAhead().finally(() => {
+  draw();
+  setTimeout(() => void store.dispatch(keepApplication()).catch(() => undefined), REST_MS);
+});

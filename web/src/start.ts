@@ -6,5 +6,11 @@ import '@mantine/notifications/styles.css';
 import './ui/katharos.css';
 import { prefetchJob } from './boot/prefetch.ts';
 
-prefetchJob(location.pathname);
-void import('./main.tsx');
+if (window.isSecureContext) {
+  prefetchJob(location.pathname);
+  void import('./main.tsx');
+} else
+  void import('./boot/insecure.ts').then(({ sayInsecure }) => {
+    const root = document.getElementById('root');
+    if (root) sayInsecure(root);
+  });

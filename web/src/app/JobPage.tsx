@@ -12,6 +12,8 @@ import { LENS_NAMES } from '../ui/lensNames.ts';
 import { usePhone } from '../ui/usePhone.ts';
 import { isTyping } from '../ui/isTyping.ts';
 import { HouseholdDialog } from '../firm/rounds/HouseholdDialog.tsx';
+import { jobPath } from '../data/kept/store.ts';
+import { AsKept } from '../job/AsKept.tsx';
 import { NoSuchPage } from '../ui/Boundary.tsx';
 import { errorWords, problemOf } from '../data/errors.ts';
 import { SHEETS } from '../boot/sheets.ts';
@@ -100,6 +102,7 @@ export function JobPage(): ReactElement {
       <div className="job" data-phone={phone}>
         {!phone && <JobLine lens={current} as="band" />}
         <Stations />
+        <AsKept path={jobPath(id)} what="This job" also="What you write is kept here and sent later." />
         <Unreadables />
         <div className="job-body">
           {phone && <JobLine lens={current} as="spine" />}

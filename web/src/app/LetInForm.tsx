@@ -91,7 +91,7 @@ export function Remember({ checked, onChange }: RememberProps): ReactElement {
   return (
     <Checkbox
       label="Remember this device"
-      description="You stay signed in when the browser is closed. Only on a device of your own or the firm’s."
+      description="You stay signed in when the browser is closed, and it opens without signal. Only on a device of your own or the firm’s."
       checked={checked}
       onChange={(e) => {
         onChange(e.currentTarget.checked);

@@ -1,3 +1,4 @@
+import { formatMinutes } from '@katharos/core';
 import { Button, Popover } from '@mantine/core';
 import dayjs from 'dayjs';
 import type { ReactElement } from 'react';
@@ -5,7 +6,9 @@ import { dropPicture } from '../data/pictures.ts';
 import { useAppDispatch, useAppSelector } from '../data/store.ts';
 import type { Refused } from '../data/outbox/entries.ts';
 import { dropRefused, sendAgain, sendOutbox, sendOver } from '../data/outbox/outbox.ts';
+import { selectIsAway } from '../data/kept/state.ts';
 import { selectApart, selectOwnPending, type OutboxState } from '../data/outbox/state.ts';
+import { clockOffMs, nowMs } from '../ui/clock.ts';
 
 /** Where what was recorded stands, in a few words. */
 function sendWords({
@@ -14,11 +17,15 @@ function sendWords({
   link,
   lastSentAt,
   noRoom,
-}: Pick<OutboxState, 'pending' | 'refused' | 'link' | 'lastSentAt' | 'noRoom'>): string {
+  away,
+}: Pick<OutboxState, 'pending' | 'refused' | 'link' | 'lastSentAt' | 'noRoom'> & { away: boolean }): string {
   if (refused.length > 0) return `${String(refused.length)} refused`;
   if (noRoom) return `${String(pending.length)} only in this page`;
   if (pending.length > 0)
-    return link === 'away' ? `server away, ${String(pending.length)} kept here` : `sending ${String(pending.length)}`;
+    return link === 'away' || away
+      ? `server away, ${String(pending.length)} kept here`
+      : `sending ${String(pending.length)}`;
+  if (away) return 'server away, all sent';
   return lastSentAt === null ? 'all sent' : `all sent ${dayjs(lastSentAt).format('HH:mm')}`;
 }
 
@@ -28,20 +35,23 @@ export function SendState(): ReactElement {
   const pending = useAppSelector(selectOwnPending);
   const apart = useAppSelector(selectApart);
   const dispatch = useAppDispatch();
-  const words = sendWords({ pending, refused, link, lastSentAt, noRoom });
+  const away = useAppSelector(selectIsAway);
+  const words = sendWords({ pending, refused, link, lastSentAt, noRoom, away });
   return (
-    <Popover position="bottom-end" width={320}>
+    <Popover position="bottom-end" width={340}>
       <Popover.Target>
         <button
           type="button"
           className="strip-send"
-          data-state={refused.length > 0 || noRoom ? 'refused' : link === 'away' ? 'away' : 'ok'}
+          data-state={refused.length > 0 || noRoom ? 'refused' : link === 'away' || away ? 'away' : 'ok'}
         >
           <span role="status">{words}</span>
         </button>
       </Popover.Target>
       <Popover.Dropdown>
         {refused.length === 0 && pending.length === 0 && <p>Everything recorded here is on the server.</p>}
+        <OnThisDevice />
+        <ClockOff />
         {apart.length > 0 && (
           <p>
             {apart.length} {apart.length === 1 ? 'entry' : 'entries'} made by somebody who is not signed in here{' '}
@@ -65,7 +75,7 @@ export function SendState(): ReactElement {
             ) : (
               <p>
                 {pending.length} {pending.length === 1 ? 'entry waits' : 'entries wait'} on this device, of all its
-                tabs. They are sent by themselves, in order, and survive a reload.
+                tabs, since {sinceWords(pending)}. They are sent by themselves, in order, and survive a reload.
                 {stays === false &&
                   ' This browser does not promise to keep them if the device runs out of room: send them before you clear anything.'}
               </p>
@@ -86,6 +96,39 @@ export function SendState(): ReactElement {
         ))}
       </Popover.Dropdown>
     </Popover>
+  );
+}
+
+/** When the first of what waits was made. */
+function sinceWords(pending: OutboxState['pending']): string {
+  const first = dayjs(Math.min(...pending.map((e) => Date.parse(e.at))));
+  return first.isSame(dayjs(nowMs()), 'day') ? first.format('HH:mm') : first.format('D MMM, HH:mm');
+}
+
+/** Says that this device's clock is not believed. */
+function ClockOff(): ReactElement | null {
+  const off = clockOffMs();
+  if (off === 0) return null;
+  const minutes = Math.abs(off) / 60000;
+  return (
+    <p role="alert">
+      This device’s clock is {formatMinutes(minutes)} {off < 0 ? 'ahead of' : 'behind'} the server’s. What is written
+      down here carries the server’s time.
+    </p>
+  );
+}
+
+/** What opens here without signal. */
+function OnThisDevice(): ReactElement {
+  const jobs = useAppSelector((s) => Object.keys(s.kept.jobs).length);
+  const away = useAppSelector(selectIsAway);
+  return (
+    <p>
+      {away && 'The server is away: the page is as this device kept it, with what you wrote since. '}
+      {jobs === 0
+        ? 'No job is on this device for work without signal yet: the ones you open, those with a visit today or tomorrow, and those you take along will be.'
+        : `${String(jobs)} ${jobs === 1 ? 'job opens' : 'jobs open'} here without signal: those opened lately, with a visit today or tomorrow, or taken along.`}
+    </p>
   );
 }
 

@@ -6,6 +6,8 @@ import { Link, NavLink, Outlet, useLocation } from 'react-router';
 import type { Signed } from '@katharos/contract';
 import { HelpSheet } from './HelpSheet.tsx';
 import { isTyping } from '../ui/isTyping.ts';
+import { Locked, useLocked } from './Locked.tsx';
+import { NewRelease } from './NewRelease.tsx';
 import { SendState } from './SendState.tsx';
 import { SignInDialog, SignInPage } from './SignIn.tsx';
 import { SignOut } from './SignOut.tsx';
@@ -70,7 +72,7 @@ function People({ onAsk, onLeave }: PeopleProps): ReactElement {
         </Menu.Item>
       ))}
       <Menu.Item onClick={onAsk}>Somebody else signs in</Menu.Item>
-      <Menu.Item onClick={onLeave}>Sign out, password</Menu.Item>
+      <Menu.Item onClick={onLeave}>Sign out, password, code</Menu.Item>
     </>
   );
 }
@@ -137,6 +139,7 @@ export function Shell(): ReactElement {
   useTellWaits();
   useSendWhenIn();
   useTellWhoActs(acting);
+  const { locked, onOpen } = useLocked();
   const everHelp = useEver(help);
   const other = useOtherScheme();
   const phone = usePhone();
@@ -163,6 +166,7 @@ export function Shell(): ReactElement {
   }, []);
   if (door === 'asking') return <Loader m="md" aria-label="Asking who is signed in" />;
   if (door === 'out' || door === 'ended') return <SignInPage />;
+  if (locked) return <Locked onOpen={onOpen} />;
   return (
     <>
       <header className="strip">
@@ -174,6 +178,7 @@ export function Shell(): ReactElement {
           ))}
         </nav>
         <div id="strip-job" className="strip-job" />
+        <NewRelease />
         <SendState />
         {phone ? (
           <PhoneMenu {...who} onHelp={openHelp} />

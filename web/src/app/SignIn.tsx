@@ -64,7 +64,8 @@ export function SignInDialog({ onClose }: { readonly onClose?: () => void }): Re
   );
 }
 
-function SignInForm({ onIn }: { readonly onIn?: () => void }): ReactElement {
+/** Who may come in by a click, or a name and a password. */
+export function SignInForm({ onIn }: { readonly onIn?: () => void }): ReactElement {
   const click = useAppSelector((s) => s.session.click);
   return click ? <Names people={click} {...(onIn ? { onIn } : {})} /> : <PasswordForm {...(onIn ? { onIn } : {})} />;
 }

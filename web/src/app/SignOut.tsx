@@ -4,6 +4,7 @@ import { selectOwnPending } from '../data/outbox/state.ts';
 import { selectActing } from '../data/session.ts';
 import { newPassword, signOut } from '../data/signing.ts';
 import { useAppDispatch, useAppSelector } from '../data/store.ts';
+import { CodeHere } from './CodeHere.tsx';
 import { Fault, faultOf, LetInForm, Password } from './LetInForm.tsx';
 
 /** Signing out, here or everywhere, and a new password: what is not sent yet is named first. */
@@ -37,6 +38,7 @@ export function SignOut({ onClose }: { readonly onClose: () => void }): ReactEle
         </Group>
         <Fault words={fault} />
         {!click && <NewPassword onDone={onClose} />}
+        {acting && <CodeHere personId={acting.id} />}
       </Stack>
     </Modal>
   );

@@ -7,7 +7,9 @@ import { askSession, forgetFirm, hearSigning } from '../data/signing.ts';
 import { forgetEntries, readKept } from '../data/outbox/entries.ts';
 import { recordFacts, sendOutbox } from '../data/outbox/outbox.ts';
 import { selectApart, selectOwnPending } from '../data/outbox/state.ts';
-import { personChosen, selectActing, selectMay, told } from '../data/session.ts';
+import { hasCode, setCode, shut } from '../data/lock.ts';
+import { keepAnswer, keptAnswer } from '../data/kept/store.ts';
+import { personChosen, selectActing, selectMay, tellsOfOthers, told } from '../data/session.ts';
 import { makeStore, type AppStore } from '../data/store.ts';
 import { happened, JOB, WHO } from '../testing/jobContext.tsx';
 import { renderIn } from '../testing/renderIn.tsx';
@@ -26,6 +28,7 @@ const problem = (code: string, status: number, title: string) => ({
 
 beforeEach(async () => {
   localStorage.clear();
+  sessionStorage.clear();
   // what the tests before left
   await forgetEntries((await readKept()).entries.map((e) => e.id));
   await forgetEntries((await readKept()).refused.map((r) => r.entry.id));
@@ -87,6 +90,36 @@ describe('who is signed in', () => {
     expect(makeStore().getState().session).toMatchObject({ personId: null, door: 'asking' });
     localStorage.setItem('katharos.signed', '{"personId":"nobody"}');
     expect(makeStore().getState().session.door).toBe('asking');
+  });
+  test('on a device that is not to be remembered, is known as long as the tab is open', () => {
+    makeStore().dispatch(told({ session: { ...sessionOf(imra), remembered: false } }));
+    expect(localStorage.getItem('katharos.signed')).toBeNull();
+    expect(makeStore().getState().session).toMatchObject({ personId: WHO, door: 'in' });
+    sessionStorage.clear();
+    expect(makeStore().getState().session.door).toBe('asking');
+  });
+  test('is asked for when another tab tells of somebody else, and not when it only heard the server again', () => {
+    const now = { personId: WHO, here: [imra], days: 30, at: 1 };
+    const text = JSON.stringify(now);
+    expect(tellsOfOthers(text, JSON.stringify({ ...now, at: 2 }))).toBe(false);
+    expect(tellsOfOthers(text, JSON.stringify({ ...now, here: [imra, odo] }))).toBe(true);
+    expect([tellsOfOthers(text, null), tellsOfOthers(null, text), tellsOfOthers(null, null)]).toEqual([
+      true,
+      true,
+      false,
+    ]);
+  });
+  test('if nobody is when the page opens, what was kept for work without signal goes; what is typed stays', async () => {
+    await keepAnswer('rounds', { some: 'thing' });
+    localStorage.setItem('katharos.draft', 'half typed');
+    serve({ 'GET session': () => ({ json: { ...sessionOf(), person: null, here: [] } }) });
+    const store = makeStore();
+    await store.dispatch(askSession());
+    expect(store.getState().session.door).toBe('out');
+    await waitFor(async () => {
+      expect(await keptAnswer('rounds')).toBeNull();
+    });
+    expect(localStorage.getItem('katharos.draft')).toBe('half typed');
   });
   test('may be another of those who are, and nobody else', () => {
     const store = makeStore();
@@ -150,8 +183,9 @@ describe('who is signed in', () => {
     const { store } = renderIn(<Shell />, WHO);
     await userEvent.click(screen.getByRole('button', { name: /Working as Imra Tole/ }));
     await userEvent.click(
-      (await screen.findAllByRole('menuitem', { hidden: true })).find((i) => i.textContent === 'Sign out, password') ??
-        document.body,
+      (await screen.findAllByRole('menuitem', { hidden: true })).find(
+        (i) => i.textContent === 'Sign out, password, code',
+      ) ?? document.body,
     );
     expect(await screen.findByText(/forgets what it knows/)).toBeTruthy();
     await userEvent.click(screen.getByRole('button', { name: 'Sign out here' }));
@@ -223,6 +257,23 @@ describe('what waits on a device', () => {
     await waitFor(() => {
       expect(store.getState().outbox).toMatchObject({ pending: [], refused: [] });
     });
+  });
+  test('is behind the code of who made it: somebody else who signs in there opens the device for themselves alone', async () => {
+    await setCode(WHO, '4711');
+    shut();
+    serve({ 'POST session': () => ({ status: 201, json: { ...sessionOf(odo, imra), person: odo } }) });
+    const { store } = renderIn(<Shell />, WHO);
+    expect(screen.queryByRole('navigation')).toBeNull();
+    await userEvent.click(screen.getByRole('button', { name: 'Forgotten' }));
+    await userEvent.type(screen.getByLabelText('Name'), 'Odo Finch');
+    await userEvent.type(screen.getByLabelText('Password'), 'kettle orchard tin');
+    await userEvent.click(screen.getByRole('button', { name: 'Sign in' }));
+    expect(await screen.findByRole('navigation')).toBeTruthy();
+    expect([store.getState().session.personId, hasCode(WHO)]).toEqual([OTHER, true]);
+    act(() => {
+      store.dispatch(personChosen(WHO));
+    });
+    expect(screen.queryByRole('navigation')).toBeNull();
   });
   test('stays when the device forgets the firm', () => {
     localStorage.setItem('katharos.signed', '{}');

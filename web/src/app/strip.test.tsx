@@ -164,7 +164,7 @@ describe('the strip on a phone', () => {
         'Instruments',
         'People',
         'Help and keys',
-        'Sign out, password',
+        'Sign out, password, code',
       ]),
     );
     expect(item('House rules').getAttribute('href')).toBe('/rules');

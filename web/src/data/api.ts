@@ -22,6 +22,7 @@ import {
 import type { HouseRules, Instrument, Part } from '@katharos/core';
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import { fetchPrefetched, PATIENCE_MS } from '../boot/prefetched.ts';
+import { orAsKept } from './kept/answer.ts';
 import { asPerson, type SessionState } from './session.ts';
 
 const plain = fetchBaseQuery({
@@ -45,10 +46,21 @@ export function onShutOut(call: (dispatch: (action: never) => unknown) => void):
   whenShutOut = call;
 }
 
+/** Has what stands under these paths asked for anew, where it is on the page. */
+export function readAnew(paths: readonly string[]): ReturnType<typeof api.util.invalidateTags> {
+  return api.util.invalidateTags(
+    paths.map((path) => {
+      const id = /^jobs\/(.+)$/.exec(path)?.[1];
+      if (id !== undefined) return { type: 'Job' as const, id };
+      return path === 'shelf' ? ('Shelf' as const) : ('Rounds' as const);
+    }),
+  );
+}
+
 /** What the server knows. What is edited or worked out from is parsed by the contract's schemas as it enters; lists are shown as they come. */
 export const api = createApi({
   reducerPath: 'api',
-  baseQuery: asWhoActs,
+  baseQuery: orAsKept(asWhoActs, (dispatch, path) => dispatch(readAnew([path]) as never)),
   tagTypes: ['Rounds', 'Job', 'Shelf', 'Firm'],
   endpoints: (b) => ({
     getShelf: b.query<Shelf, null>({

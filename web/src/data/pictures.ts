@@ -1,6 +1,7 @@
 import { createSlice, type PayloadAction, type ThunkAction, type UnknownAction } from '@reduxjs/toolkit';
 import { openDB, type IDBPDatabase } from 'idb';
 import { errorWords } from './errors.ts';
+import { inTurn, tellOthers, whenOthersTell } from './outbox/tabs.ts';
 import { asPerson, type SessionState } from './session.ts';
 
 /** A picture born on this device that the server does not have yet. */
@@ -27,6 +28,8 @@ const slice = createSlice({
     held: (s, a: PayloadAction<Waiting[]>): PicturesState => ({
       waiting: [...s.waiting.filter((w) => !a.payload.some((x) => x.id === w.id)), ...a.payload],
     }),
+    /** what the device has, whichever tab took it in or sent it */
+    mirrored: (_s, a: PayloadAction<Waiting[]>): PicturesState => ({ waiting: a.payload }),
     gone: (s, a: PayloadAction<string>): PicturesState => ({ waiting: s.waiting.filter((w) => w.id !== a.payload) }),
   },
 });
@@ -87,20 +90,29 @@ export const keepPicture =
     await (await db()).put('waiting', { ...picture, blob } satisfies Row);
     shown.set(picture.id, URL.createObjectURL(blob));
     dispatch(slice.actions.held([picture]));
+    tellOthers({ kind: 'pictures' });
     await dispatch(sendPictures());
   };
 
-/** Brings back what an earlier page left. */
-export const restorePictures = (): Thunk<Promise<void>> => async (dispatch) => {
+/** Reads what the device has, whichever tab took it in. */
+const mirror = (): Thunk<Promise<void>> => async (dispatch) => {
   const rows = (await (await db()).getAll('waiting')) as Row[];
-  for (const { id, blob } of rows) shown.set(id, URL.createObjectURL(blob));
+  for (const { id, blob } of rows) if (!shown.has(id)) shown.set(id, URL.createObjectURL(blob));
   const waiting = rows.map(({ id, jobId, by, refused }) => ({
     id,
     jobId,
     by,
     ...(refused === undefined ? {} : { refused }),
   }));
-  dispatch(slice.actions.held(waiting));
+  dispatch(slice.actions.mirrored(waiting));
+};
+
+/** Brings back what an earlier page left, and hears of other tabs what they take in and send. */
+export const restorePictures = (): Thunk<Promise<void>> => async (dispatch) => {
+  whenOthersTell((news) => {
+    if (news.kind === 'pictures') void dispatch(mirror()).catch(() => undefined);
+  });
+  await dispatch(mirror());
   await dispatch(sendPictures());
 };
 
@@ -110,17 +122,20 @@ export const dropPicture =
   async (dispatch) => {
     await (await db()).delete('waiting', id);
     dispatch(slice.actions.gone(id));
+    tellOthers({ kind: 'pictures' });
   };
 
 const RETRY_MS = 10_000;
 let sending = false;
 let retry: ReturnType<typeof setTimeout> | undefined;
 
-/** Sends what waits, one after the other; comes back by itself while the server is away. */
+/** Sends what waits, one after the other and from one tab at a time; comes back by itself while the server is away. */
 export const sendPictures = (): Thunk<Promise<void>> => async (dispatch, getState) => {
-  if (sending) return;
+  if (sending || getState().pictures.waiting.every((w) => w.refused !== undefined)) return;
   sending = true;
-  try {
+  const work = async (): Promise<void> => {
+    // another tab may have sent them meanwhile
+    await dispatch(mirror());
     for (;;) {
       const { pictures, session } = getState();
       const isHere = (by: string): boolean => session.door === 'asking' || session.here.some((p) => p.id === by);
@@ -136,12 +151,17 @@ export const sendPictures = (): Thunk<Promise<void>> => async (dispatch, getStat
       if (answer === 'sent') {
         await (await db()).delete('waiting', next.id);
         dispatch(slice.actions.gone(next.id));
+        tellOthers({ kind: 'pictures' });
       } else if (row) {
         const refused = { ...next, refused: answer.refused };
         await (await db()).put('waiting', { ...row, refused: answer.refused });
         dispatch(slice.actions.held([refused]));
+        tellOthers({ kind: 'pictures' });
       }
     }
+  };
+  try {
+    await inTurn(work, 'katharos-pictures');
   } finally {
     sending = false;
   }

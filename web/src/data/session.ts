@@ -45,21 +45,50 @@ const RememberedSchema = z.object({
   at: z.number(),
 });
 
-/** Who was signed in when the server was last heard; null where nobody was, or that is too long ago. */
-function remembered(): Pick<SessionState, 'personId' | 'here'> | null {
+function readRemembered(): z.infer<typeof RememberedSchema> | null {
   try {
-    const r = RememberedSchema.safeParse(JSON.parse(localStorage.getItem(SIGNED_KEY) ?? 'null')).data;
-    if (!r?.here.some((p) => p.id === r.personId) || Date.now() - r.at > r.days * DAY_MS) return null;
-    return { personId: r.personId, here: r.here };
+    for (const store of [sessionStorage, localStorage]) {
+      const r = RememberedSchema.safeParse(JSON.parse(store.getItem(SIGNED_KEY) ?? 'null')).data;
+      if (r) return r;
+    }
   } catch {
-    return null;
+    // nothing is remembered where nothing may be
   }
+  return null;
+}
+/** Whether what a tab wrote down of who is signed in differs from what another did: when it was heard does not count. */
+export function tellsOfOthers(before: string | null, after: string | null): boolean {
+  const who = (text: string | null): string => {
+    try {
+      const r = RememberedSchema.safeParse(JSON.parse(text ?? 'null')).data;
+      return JSON.stringify([r?.personId, r?.here]);
+    } catch {
+      return '';
+    }
+  };
+  return who(before) !== who(after);
+}
+const isTooLong = ({ at, days }: { at: number; days: number }): boolean => Date.now() - at > days * DAY_MS;
+
+/** Whether somebody was signed in here, and the server has not been heard since for longer than the house rules allow. */
+export function isLongAway(): boolean {
+  const r = readRemembered();
+  return r !== null && isTooLong(r);
 }
 
-function remember(state: Pick<SessionState, 'personId' | 'here'>, days: number): void {
+/** Who was signed in when the server was last heard; null where nobody was, or that is too long ago. */
+function remembered(): Pick<SessionState, 'personId' | 'here'> | null {
+  const r = readRemembered();
+  return !r?.here.some((p) => p.id === r.personId) || isTooLong(r) ? null : { personId: r.personId, here: r.here };
+}
+
+function remember(state: Pick<SessionState, 'personId' | 'here'>, { days, remembered: stays }: Session): void {
   try {
-    if (state.personId === null) localStorage.removeItem(SIGNED_KEY);
-    else localStorage.setItem(SIGNED_KEY, JSON.stringify({ ...state, days, at: Date.now() }));
+    const [here, there] = stays ? [localStorage, sessionStorage] : [sessionStorage, localStorage];
+    there.removeItem(SIGNED_KEY);
+    // a device that is not to be remembered knows who was signed in as long as the tab is open
+    if (state.personId === null) here.removeItem(SIGNED_KEY);
+    else here.setItem(SIGNED_KEY, JSON.stringify({ ...state, days, at: Date.now() }));
   } catch {
     // private windows: asked again next time
   }
@@ -75,13 +104,13 @@ const slice = createSlice({
   reducers: {
     /** what the server says of this device. @param act who is to act from now on; whoever did, if they still may, else */
     told: (s, a: PayloadAction<{ session: Session; act?: string | undefined }>) => {
-      const { here, person, click, begun, ended, days } = a.payload.session;
+      const { here, person, click, begun, ended } = a.payload.session;
       const wanted = a.payload.act ?? s.personId;
       const acting = here.find((p) => p.id === wanted) ?? person;
       const next = { personId: acting?.id ?? null, here };
       // a page that is open keeps what is on it, but for a device that was taken away
       const door = acting ? 'in' : ended ? 'ended' : s.door === 'in' || s.door === 'lost' ? 'lost' : 'out';
-      remember(next, days);
+      remember(next, a.payload.session);
       return { ...s, ...next, click, begun, door, reached: true };
     },
     /** somebody signed out, and nobody else is signed in */

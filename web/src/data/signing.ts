@@ -1,7 +1,10 @@
 import { SessionSchema, type Session } from '@katharos/contract';
 import type { ThunkAction, UnknownAction } from '@reduxjs/toolkit';
 import { api } from './api.ts';
-import { asPerson, left, SIGNED_KEY, told, unknown, type SessionState } from './session.ts';
+import { forgetKept } from './kept/store.ts';
+import { UNKEPT } from './outbox/entries.ts';
+import { asPerson, isLongAway, left, SIGNED_KEY, tellsOfOthers, told, unknown, type SessionState } from './session.ts';
+import { hearTime } from '../ui/clock.ts';
 
 interface HasSession {
   readonly session: SessionState;
@@ -12,6 +15,7 @@ type Thunk<R> = ThunkAction<R, HasSession, unknown, UnknownAction>;
 export type LetIn = { readonly ok: true } | { readonly ok: false; readonly data: string | undefined };
 
 async function ask(path: string, body: object | null, personId: string | null): Promise<Session | { data: string | undefined }> {
+  const askedMs = Date.now();
   try {
     const res = await fetch(`/api/${path}`, {
       method: body ? 'POST' : 'GET',
@@ -19,6 +23,7 @@ async function ask(path: string, body: object | null, personId: string | null): 
       ...(body ? { body: JSON.stringify(body) } : {}),
       signal: AbortSignal.timeout(12_000),
     });
+    hearTime(res.headers.get('date'), askedMs);
     const text = await res.text();
     const session = res.ok ? SessionSchema.safeParse(JSON.parse(text)).data : undefined;
     return session ?? { data: text };
@@ -30,13 +35,24 @@ async function ask(path: string, body: object | null, personId: string | null): 
 /** What is known of the firm was for whoever was let in. */
 const readAnew = (): UnknownAction => api.util.invalidateTags(['Rounds', 'Job', 'Shelf', 'Firm']);
 
+/** The service worker keeps pictures under this name. */
+const PICTURES_CACHE = 'katharos-pictures';
+
 /** Written and taken away at once where the last one signs out: other tabs hear of it. */
 const LEFT_KEY = 'katharos.left';
 
-/** What is typed here and not sent, and what may be known without the server, is for those who are signed in. */
+/** What the server said, and pictures of it, go; what is typed here stays. */
+function forgetKnown(): void {
+  void forgetKept();
+  if ('caches' in globalThis) void caches.delete(PICTURES_CACHE).catch(() => undefined);
+}
+
+/** What is typed here, and what may be known without the server, is for those who are signed in. What is not sent stays, apart. */
 export function forgetFirm(): void {
+  forgetKnown();
   try {
-    for (const key of Object.keys(localStorage)) if (key.startsWith('katharos.')) localStorage.removeItem(key);
+    for (const key of Object.keys(localStorage))
+      if (key.startsWith('katharos.') && !key.startsWith(UNKEPT)) localStorage.removeItem(key);
   } catch {
     // nothing is kept where nothing may be
   }
@@ -47,6 +63,8 @@ const taken =
   (dispatch, getState) => {
     const before = getState().session;
     if (session.ended) forgetFirm();
+    // whoever opens it next may be somebody else
+    else if (session.here.length === 0 && before.door === 'asking') forgetKnown();
     dispatch(told({ session, act }));
     const { door, personId } = getState().session;
     if (door === 'in' && (before.door !== 'in' || before.personId !== personId)) dispatch(readAnew());
@@ -93,10 +111,16 @@ export const clickIn = (person: string): Thunk<Promise<LetIn>> => letIn('session
 /** Comes in by a one-time link, with a password of one's own choice. */
 export const joinBy = (body: { token: string; password: string; name?: string; remember: boolean }): Thunk<Promise<LetIn>> => letIn('links/use', body); // prettier-ignore
 
+/** A device that has not heard of the firm for longer than the house rules let it be remembered forgets the firm. */
+export function forgetAfterLong(): void {
+  if (isLongAway()) forgetFirm();
+}
+
 /** Hears from another tab of this device that somebody signed in or out there. */
 export const hearSigning = (): Thunk<void> => (dispatch) => {
   window.addEventListener('storage', (e) => {
-    if (e.key === SIGNED_KEY) void dispatch(askSession());
+    // every tab writes down when it heard the server: answered with asking, two would ask each other for ever
+    if (e.key === SIGNED_KEY && tellsOfOthers(e.oldValue, e.newValue)) void dispatch(askSession());
     if (e.key === LEFT_KEY && e.newValue !== null) {
       dispatch(left());
       dispatch(api.util.resetApiState() as unknown as UnknownAction);

@@ -2,7 +2,9 @@ import { configureStore } from '@reduxjs/toolkit';
 import { setupListeners } from '@reduxjs/toolkit/query';
 import { useDispatch, useSelector, useStore } from 'react-redux';
 import { outboxReducer } from './outbox/state.ts';
+import { keptReducer } from './kept/state.ts';
 import { picturesReducer } from './pictures.ts';
+import { releaseReducer } from './release.ts';
 import { sessionReducer } from './session.ts';
 import { api } from './api.ts';
 import { coreApi } from './coreApi.ts';
@@ -14,7 +16,9 @@ export function makeStore() {
       [api.reducerPath]: api.reducer,
       [coreApi.reducerPath]: coreApi.reducer,
       outbox: outboxReducer,
+      kept: keptReducer,
       pictures: picturesReducer,
+      release: releaseReducer,
       session: sessionReducer,
     },
     middleware: (d) =>

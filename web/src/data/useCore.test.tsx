@@ -48,7 +48,8 @@ const of = (name: string): Asked[] => asked.filter((a) => a.name === name);
 const settle = (f: () => void = () => undefined): Promise<void> =>
   act(async () => {
     f();
-    await new Promise((done) => later(done, 5));
+    // turns of the loop rather than a time: a machine that is busy gives fewer of them to a moment
+    for (let turn = 0; turn < 10; turn++) await new Promise((done) => later(done, 3));
   });
 const known = (n: number) => ({ feedTdsMgL: n });
 const decide = (n: number) =>

@@ -1,5 +1,6 @@
 import { isDone, livesAsBuilt, wetElements, type Lens, type Life } from '@katharos/core';
 import type { JobContext } from './useJob.ts';
+import { nowMs } from '../ui/clock.ts';
 
 /** Lives of the job's cartridges now; none before it works. */
 export function livesNow(job: JobContext, nowMs: number): Life[] {
@@ -11,7 +12,7 @@ export function lensStates(job: JobContext): Readonly<Record<Lens, string>> {
   const { record, view, decision, approved } = job;
   const read = Object.keys(record.readings).length;
   const done = view ? view.sheet.filter((s) => isDone(record, s.key)).length : 0;
-  const lives = livesNow(job, Date.now());
+  const lives = livesNow(job, nowMs());
   const overdue = lives.filter((l) => l.state === 'overdue').length;
   const d = decision.value?.kind;
   return {
@@ -55,7 +56,7 @@ export function lensMarks(lens: Lens, job: JobContext): { marks: Record<string, 
     if (lens === 'flush') marks[e.id] = wet.has(e.id) ? 'wet' : 'dry';
   }
   if (lens === 'keep')
-    for (const l of livesNow(job, Date.now()))
+    for (const l of livesNow(job, nowMs()))
       marks[l.componentId] =
         l.state === 'overdue' ? 'overdue' : `${String(Math.max(0, Math.round(100 * (1 - l.used))))} % left`;
   return { marks, wet };

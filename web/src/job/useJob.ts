@@ -21,6 +21,7 @@ import { useAppDispatch, useAppSelector } from '../data/store.ts';
 import { useCore, type Answer } from '../data/useCore.ts';
 import { useDecision } from './useDecision.ts';
 import { selectJob, selectKnown, selectRecorded, selectTrial, type JobRecorded } from './selectors.ts';
+import { nowMs } from '../ui/clock.ts';
 
 /** What is recorded of the page's job, and the way to record more. */
 export interface JobFacts extends JobRecorded {
@@ -96,7 +97,7 @@ function useRecorded(id: string): { facts: JobFacts | null; error: unknown; load
         notifications.show({ message: 'You look here: nothing was written.' });
         return;
       }
-      const now = Date.now();
+      const now = nowMs();
       const stamped = news.map((f, i) => ({
         ...about(f, approvedId, instruments),
         v: FACT_VERSION,

@@ -82,19 +82,58 @@ const placeOf = (row: unknown): number => {
   return typeof place === 'number' ? place : typeof at === 'string' ? Date.parse(at) : 0;
 };
 
+/** Entries are noted under this name, each by its id, until the store has them. */
+export const UNKEPT = 'katharos.unkept.';
+
+/**
+ * Notes entries at once, before the store is asked: a page that is closed or dies in the moment between loses none of them.
+ * A device without room for that keeps them all the same.
+ */
+export function noteEntries(entries: readonly Entry[]): void {
+  try {
+    for (const e of entries) localStorage.setItem(UNKEPT + e.id, JSON.stringify({ ...e, place: nextPlace() }));
+  } catch {
+    // the store is asked next
+  }
+}
+
+function unnote(ids: readonly string[]): void {
+  try {
+    for (const id of ids) localStorage.removeItem(UNKEPT + id);
+  } catch {
+    // nothing was noted
+  }
+}
+
+/** Puts what a page noted and did not live to keep into the store; what does not read stays noted. */
+async function keepNoted(): Promise<void> {
+  const noted = Object.keys(localStorage).filter((key) => key.startsWith(UNKEPT));
+  for (const key of noted) {
+    const row: unknown = JSON.parse(localStorage.getItem(key) ?? 'null');
+    if (EntrySchema.safeParse(row).data?.id !== key.slice(UNKEPT.length)) continue;
+    const tx = (await db()).transaction('outbox', 'readwrite');
+    if ((await tx.store.getKey(key.slice(UNKEPT.length))) === undefined) await tx.store.put(row);
+    await tx.done;
+    localStorage.removeItem(key);
+  }
+}
+
 /** Keeps entries on this device. @throws where it has no room, or does not allow it */
 export async function keepEntries(entries: readonly Entry[]): Promise<void> {
   const tx = (await db()).transaction('outbox', 'readwrite');
   await Promise.all([...entries.map((e) => tx.store.put({ ...e, place: nextPlace() })), tx.done]);
+  unnote(entries.map((e) => e.id));
 }
 
 /** Keeps what was refused in the entry's own place, with its reason. @throws as `keepEntries` */
 export async function keepRefused(r: Refused): Promise<void> {
   await (await db()).put('outbox', { id: r.entry.id, ...r });
+  unnote([r.entry.id]);
 }
 
 /** Takes entries off this device. @throws as `keepEntries` */
 export async function forgetEntries(ids: readonly string[]): Promise<void> {
+  unnote(ids);
   const d = await db();
   await Promise.all(ids.map((id) => d.delete('outbox', id)));
 }
@@ -111,6 +150,7 @@ export interface Kept {
 
 /** Reads what an earlier page left, in the order it was made. Facts of an older shape are lifted and written anew. */
 export async function readKept(): Promise<Kept> {
+  await keepNoted().catch(() => undefined);
   const rows = ((await (await db()).getAll('outbox')) as unknown[]).sort((a, b) => placeOf(a) - placeOf(b));
   lastPlace = Math.max(lastPlace, placeOf(rows.at(-1) ?? {}));
   const entries: Entry[] = [];

@@ -17,6 +17,16 @@ export function jobWith(server: Job | undefined, pending: readonly Entry[], id: 
   };
 } // prettier-ignore
 
+/** Puts into a job what the server has taken of it. Changes the job it is given. */
+export function putSent(job: Job, entries: readonly Entry[]): void {
+  for (const e of entries) {
+    if (e.write === 'fact' && !job.facts.some((f) => f.id === e.id)) job.facts.push(e.body);
+    if (e.write === 'design' && !job.designs.some((d) => d.id === e.id)) job.designs.push(e.body);
+    if (e.write === 'household')
+      Object.assign(job, { household: { ...editOf(e.body), id: e.householdId, version: e.body.version + 1 } });
+  }
+}
+
 type Named = Pick<Household, 'name' | 'place' | 'contact' | 'notes'>;
 const editOf = ({ name, place, contact, notes }: Named): Named => ({ name, place, contact, notes });
 

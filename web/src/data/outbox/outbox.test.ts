@@ -5,6 +5,8 @@ import { api } from '../api.ts';
 import { makeStore, type AppStore } from '../store.ts';
 import { openDB } from 'idb';
 import { signInAs } from '../../testing/signedIn.ts';
+import { forgetFirm } from '../signing.ts';
+import { factEntry, forgetEntries, keepRefused, noteEntries, readKept, UNKEPT } from './entries.ts';
 import { jobWith } from './jobWith.ts';
 import {
   addHousehold,
@@ -87,6 +89,25 @@ describe('what is recorded', () => {
     const third = makeStore();
     await third.dispatch(restoreOutbox());
     expect(sent).toHaveLength(1);
+  });
+  test('is not lost where the page dies before the store has it, nor brought back once it is done with', async () => {
+    const { sent } = server(201);
+    const lost = fact(411);
+    noteEntries([factEntry(lost)]);
+    localStorage.setItem(`${UNKEPT}odd`, '{"half');
+    forgetFirm();
+    await makeStore().dispatch(restoreOutbox());
+    expect(sent).toEqual([[lost]]);
+    await makeStore().dispatch(restoreOutbox());
+    expect(sent).toHaveLength(1);
+    expect(Object.keys(localStorage).filter((k) => k.startsWith(UNKEPT))).toEqual([`${UNKEPT}odd`]);
+    // what was refused meanwhile stays refused
+    const refused = { entry: factEntry(fact(412)), reason: 'Not so.' };
+    await keepRefused(refused);
+    noteEntries([refused.entry]);
+    expect((await readKept()).refused).toEqual([refused]);
+    await forgetEntries([refused.entry.id]);
+    localStorage.clear();
   });
   test('is tried again by itself', async () => {
     const { sent } = server('away', 201);

@@ -1,7 +1,8 @@
-import type { Household, HouseholdEdit, NewHousehold } from '@katharos/contract';
+import type { Household, HouseholdEdit, Job, NewHousehold } from '@katharos/contract';
 import type { DesignVersion, Fact } from '@katharos/core';
 import type { ThunkAction, UnknownAction } from '@reduxjs/toolkit';
 import { api } from '../api.ts';
+import { changeKept, jobPath } from '../kept/store.ts';
 import type { SessionState } from '../session.ts';
 import { askSession } from '../signing.ts';
 import {
@@ -10,13 +11,16 @@ import {
   keepEntries,
   keepRefused,
   makerOf,
+  noteEntries,
   readKept,
   type Entry,
   type Refused,
 } from './entries.ts';
+import { jobWith, putSent } from './jobWith.ts';
 import { send, type Sent } from './send.ts';
 import { isOwn, outboxActions, type OutboxState } from './state.ts';
 import { askToStay, inTurn, tellOthers, whenOthersTell } from './tabs.ts';
+import { nowMs } from '../../ui/clock.ts';
 
 interface HasOutbox {
   readonly outbox: OutboxState;
@@ -63,6 +67,7 @@ export const restoreOutbox = (): Thunk<Promise<void>> => async (dispatch) => {
 /** Hears what other tabs of this device write down and send. */
 export const hearOtherTabs = (): Thunk<void> => (dispatch, getState) => {
   whenOthersTell((news) => {
+    if (news.kind === 'pictures') return;
     if (news.kind === 'sent') {
       for (const id of news.ids) doneWith.add(id);
       dispatch(outboxActions.reached());
@@ -98,6 +103,7 @@ const take =
   (entries: readonly Entry[]): Thunk<Promise<void>> =>
   async (dispatch, getState) => {
     for (const e of entries) doneWith.delete(e.id);
+    noteEntries(entries);
     dispatch(outboxActions.added([...entries]));
     try {
       await keepEntries(entries);
@@ -142,12 +148,19 @@ export const approveVersion = (jobId: string, body: DesignVersion): Thunk<Promis
 
 /** Takes a new household in, with its job. */
 export const addHousehold = (body: NewHousehold, by: string): Thunk<Promise<Outcome>> =>
-  takeFromForm({ write: 'household-new', id: body.id, jobId: body.jobId, at: new Date().toISOString(), by, body });
+  takeFromForm({
+    write: 'household-new',
+    id: body.id,
+    jobId: body.jobId,
+    at: new Date(nowMs()).toISOString(),
+    by,
+    body,
+  });
 
 /** Takes an edit of a household in. @param household as it was read */
 export const editHousehold = (jobId: string, household: Household, edit: HouseholdEdit, by: string): Thunk<Promise<Outcome>> => {
   const { id: householdId, version, ...base } = household;
-  const entry = { id: crypto.randomUUID(), jobId, at: new Date().toISOString(), by };
+  const entry = { id: crypto.randomUUID(), jobId, at: new Date(nowMs()).toISOString(), by };
   return takeFromForm({ ...entry, write: 'household', householdId, base, body: { ...edit, version } });
 }; // prettier-ignore
 
@@ -259,12 +272,7 @@ function intoCache(entries: readonly Entry[], dispatch: Dispatch): void {
   const write = (): void => {
     dispatch(
       api.util.updateQueryData('getJob', first.jobId, (job) => {
-        for (const e of entries) {
-          if (e.write === 'fact' && !job.facts.some((f) => f.id === e.id)) job.facts.push(e.body);
-          if (e.write === 'design' && !job.designs.some((d) => d.id === e.id)) job.designs.push(e.body as never);
-          if (e.write === 'household')
-            Object.assign(job, { household: { ...editOf(e.body), id: e.householdId, version: e.body.version + 1 } });
-        }
+        putSent(job, entries);
       }) as unknown as UnknownAction,
     );
   };
@@ -274,13 +282,25 @@ function intoCache(entries: readonly Entry[], dispatch: Dispatch): void {
   void running?.then(write);
 }
 
+/** The same for the job as this device keeps it for work without signal; a household born here is kept from now on. */
+async function intoKept(entries: readonly Entry[]): Promise<void> {
+  const [first] = entries;
+  if (!first) return;
+  await changeKept(jobPath(first.jobId), (body) => {
+    if (body === undefined) return jobWith(undefined, entries, first.jobId) ?? undefined;
+    putSent(body as Job, entries);
+    return body;
+  });
+}
+
 /** What was sent is known as stored before the entries go. */
 async function settle(entries: readonly Entry[], dispatch: Dispatch): Promise<void> {
   intoCache(entries, dispatch);
   for (const e of entries) doneWith.add(e.id);
-  dispatch(outboxActions.sent({ ids: entries.map((e) => e.id), at: Date.now() }));
+  dispatch(outboxActions.sent({ ids: entries.map((e) => e.id), at: nowMs() }));
   const ids = entries.map((e) => e.id);
-  await quietly(forgetEntries(ids));
+  // a page opened without signal before the job is read again would not know of them otherwise
+  await Promise.all([intoKept(entries), quietly(forgetEntries(ids))]);
   tellOthers({ kind: 'sent', ids });
 }
 
@@ -293,7 +313,7 @@ async function refuse(entry: Entry, result: Extract<Sent, { kind: 'refused' }>, 
   if (answer) {
     answer(result);
     doneWith.add(entry.id);
-    dispatch(outboxActions.sent({ ids: [entry.id], at: Date.now() }));
+    dispatch(outboxActions.sent({ ids: [entry.id], at: nowMs() }));
     await quietly(forgetEntries([entry.id]));
     return;
   }
@@ -332,5 +352,3 @@ async function quietly(kept: Promise<void>): Promise<void> {
     // what stays behind is sent again and stored once
   }
 }
-
-const editOf = ({ name, place, contact, notes }: HouseholdEdit): HouseholdEdit => ({ name, place, contact, notes });

@@ -4,8 +4,8 @@ const NAME = 'katharos-outbox';
 /** A tab that holds the turn longer than this is stuck: what is sent twice is stored once. */
 const LONGEST_TURN_MS = 20_000;
 
-/** Runs work while no other tab does; where the browser knows no turns, or another does not end its own, all the same. */
-export async function inTurn(work: () => Promise<void>): Promise<void> {
+/** Runs work while no other tab does work of that name; where the browser knows no turns, or another does not end its own, all the same. */
+export async function inTurn(work: () => Promise<void>, name = NAME): Promise<void> {
   // only a page that was opened safely has them
   const locks = (navigator as Partial<Navigator>).locks;
   if (!locks) {
@@ -14,7 +14,7 @@ export async function inTurn(work: () => Promise<void>): Promise<void> {
   }
   const turn = { began: false };
   try {
-    await locks.request(NAME, { signal: AbortSignal.timeout(LONGEST_TURN_MS) }, async () => {
+    await locks.request(name, { signal: AbortSignal.timeout(LONGEST_TURN_MS) }, async () => {
       turn.began = true;
       await work();
     });
@@ -33,9 +33,12 @@ function theChannel(): BroadcastChannel | undefined {
   return channel;
 }
 
-/** What a tab tells: what is kept on this device changed, the server has taken some of it, or is away. */
+/** What a tab tells: what is kept on this device changed, or pictures of it did, the server has taken some of it, or is away. */
 export type News =
-  { readonly kind: 'changed' } | { readonly kind: 'sent'; readonly ids: readonly string[] } | { readonly kind: 'away' };
+  | { readonly kind: 'changed' }
+  | { readonly kind: 'pictures' }
+  | { readonly kind: 'sent'; readonly ids: readonly string[] }
+  | { readonly kind: 'away' };
 
 /** Tells the other tabs of this device. */
 export const tellOthers = (news: News): void => theChannel()?.postMessage(news);

@@ -14,6 +14,7 @@ import { useState, type ReactElement } from 'react';
 import { useAppSelector } from '../../data/store.ts';
 import { useDraft } from '../../ui/useDraft.ts';
 import { KIND_NAMES } from './instrumentWords.ts';
+import { nowMs } from '../../ui/clock.ts';
 
 /** Writes down a check against something known, and says at once whether the instrument holds. */
 export function CheckDialog({
@@ -81,7 +82,7 @@ export function CheckDialog({
           onClick={() => {
             if (!known?.ok || !found?.ok || by === null) return;
             setBusy(true);
-            const check = { at: new Date().toISOString(), by, kind, reference: known.value, read: found.value };
+            const check = { at: new Date(nowMs()).toISOString(), by, kind, reference: known.value, read: found.value };
             void onSave(check).then((ok) => {
               setBusy(false);
               if (!ok) return;

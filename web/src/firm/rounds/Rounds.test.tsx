@@ -4,6 +4,8 @@ import { rules, shelf as parts } from '@katharos/core/testing';
 import { act, cleanup, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { outboxActions } from '../../data/outbox/state.ts';
+import { hearAgain, takeAlong } from '../../data/kept/along.ts';
+import { forgetKept } from '../../data/kept/store.ts';
 import type { AppStore } from '../../data/store.ts';
 import { WHO } from '../../testing/jobContext.tsx';
 import { renderIn } from '../../testing/renderIn.tsx';
@@ -21,6 +23,7 @@ const entry = (n: number, name: string, summary: Partial<RoundsEntry['summary']>
     timers: [],
     drinkableAtMs: null,
     lives: [],
+    visits: [],
     inService: false,
     ...summary,
   },
@@ -59,6 +62,7 @@ const roundOf = (all: readonly RoundsEntry[], params = new URLSearchParams(), si
   return {
     clocks: all.filter((e) => e.summary.timers.length > 0),
     due: all.filter((e) => e.summary.lives.length > 0),
+    visits: all.filter((e) => e.summary.visits.length > 0),
     open: paged(found.filter(isOpen)),
     kept: paged(found.filter((e) => !isOpen(e))),
     behind: 0,
@@ -66,8 +70,9 @@ const roundOf = (all: readonly RoundsEntry[], params = new URLSearchParams(), si
 };
 const page = (element = <Rounds />): AppStore => renderIn(element, WHO).store;
 
-beforeEach(() => {
+beforeEach(async () => {
   localStorage.clear();
+  await forgetKept();
 });
 afterEach(cleanup);
 
@@ -198,9 +203,55 @@ describe('the round', () => {
     page();
     expect(await screen.findByText(/No job is open. Add a household to begin/)).toBeTruthy();
     cleanup();
+    await forgetKept();
     serve({ 'GET rounds': () => 'away', 'GET shelf': () => 'away' });
     page();
     expect((await screen.findByRole('alert')).textContent).toContain('The server does not answer');
+  });
+  test('a visit today or tomorrow is told first, another day is not', async () => {
+    const on = (days: number): string => new Date(Date.now() + days * 86400000).toISOString();
+    const visits = [
+      { on: on(0), reason: 'Yearly change' },
+      { on: on(9), reason: 'Baseline again' },
+    ];
+    serve({
+      'GET rounds': () => ({ json: roundOf([entry(1, 'Well Lane 4', { visits })]) }),
+      'GET shelf': () => ({ json: shelf }),
+    });
+    page();
+    expect((await screen.findByText('Today')).closest('li')?.textContent).toBe(
+      'Today, Well Lane 4Yearly change. Corvane',
+    );
+    expect(screen.queryByText(/Baseline again/)).toBeNull();
+  });
+  test('without signal it is as this device kept it, and says which jobs open here', async () => {
+    const both = roundOf([entry(1, 'Well Lane 4', {}), entry(2, 'Mill Lane 2', {})]);
+    serve({
+      'GET rounds': () => ({ json: both }),
+      'GET shelf': () => ({ json: shelf }),
+      [`GET jobs/${id(1)}`]: () => ({ json: { id: id(1) } }),
+    });
+    page();
+    await userEvent.click(await screen.findByRole('button', { name: /^Well Lane 4: take along/ }));
+    await screen.findByText('Taken along');
+    cleanup();
+    serve({ 'GET rounds': () => 'away', 'GET shelf': () => 'away' });
+    const store = page();
+    expect((await screen.findByRole('status')).textContent).toMatch(
+      /^The server is away. The round is as it was at \d\d:\d\d. Jobs/,
+    );
+    await act(() => store.dispatch(takeAlong(id(1), true)));
+    expect(screen.getByRole('button', { name: /^Well Lane 4/ }).getAttribute('aria-pressed')).toBe('true');
+    expect(screen.getAllByText('not on this device')).toHaveLength(1);
+    expect(await act(() => store.dispatch(takeAlong(id(2), true)))).toBe(false);
+    // the server is there again
+    serve({ 'GET rounds': () => ({ json: both }), 'GET shelf': () => ({ json: shelf }) });
+    act(() => {
+      store.dispatch(hearAgain());
+    });
+    await waitFor(() => {
+      expect(screen.queryByText(/The server is away/)).toBeNull();
+    });
   });
 });
 

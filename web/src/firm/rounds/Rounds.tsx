@@ -2,6 +2,7 @@ import type { RoundsEntry, RoundsPage } from '@katharos/contract';
 import { formatMinutes } from '@katharos/core';
 import { Button, Loader, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
+import { notifications } from '@mantine/notifications';
 import { IconPlus } from '@tabler/icons-react';
 import dayjs from 'dayjs';
 import { useState, type ReactElement } from 'react';
@@ -10,7 +11,10 @@ import { useGetRoundsQuery, useGetShelfQuery, useLazyGetRoundsPageQuery } from '
 import { errorWords } from '../../data/errors.ts';
 import { selectOwnPending } from '../../data/outbox/state.ts';
 import { selectMay } from '../../data/session.ts';
-import { useAppSelector } from '../../data/store.ts';
+import { takeAlong } from '../../data/kept/along.ts';
+import { selectIsAway } from '../../data/kept/state.ts';
+import { useAppDispatch, useAppSelector } from '../../data/store.ts';
+import { AsKept } from '../../job/AsKept.tsx';
 import { useFetchTheRest } from '../../boot/useFetchTheRest.ts';
 import { LENS_NAMES } from '../../ui/lensNames.ts';
 import { useNow } from '../../ui/useNow.ts';
@@ -35,6 +39,10 @@ export function Rounds(): ReactElement {
   const clocks = (data?.clocks ?? [])
     .flatMap((e) => e.summary.timers.map((t) => ({ e, t })))
     .sort((a, b) => Date.parse(a.t.dueAt) - Date.parse(b.t.dueAt));
+  const visits = (data?.visits ?? [])
+    .flatMap((e) => e.summary.visits.map((v) => ({ e, v })))
+    .filter(({ v }) => isSoon(v.on, now))
+    .sort((a, b) => Date.parse(a.v.on) - Date.parse(b.v.on));
   const due = (data?.due ?? [])
     .flatMap((e) => e.summary.lives.filter((l) => l.state !== 'good').map((l) => ({ e, l })))
     .sort((a, b) => a.l.dueMs - b.l.dueMs);
@@ -68,6 +76,7 @@ export function Rounds(): ReactElement {
           theirs follow.
         </p>
       )}
+      <AsKept path="rounds" what="The round" also="Jobs that are on this device open; the others want a signal." />
       {error !== undefined && (
         <p role="alert" className="caution">
           {errorWords(error)}
@@ -80,6 +89,19 @@ export function Rounds(): ReactElement {
           {clocks.map(({ e, t }) => (
             <Clock key={`${e.jobId}${t.step}`} entry={e} dueAt={t.dueAt} now={now} />
           ))}
+          {visits.length > 0 && <h2 className="zone-title">Visits today and tomorrow</h2>}
+          <ul className="due visits">
+            {visits.map(({ e, v }) => (
+              <li key={`${e.jobId}${v.on}`}>
+                <Link to={`/jobs/${e.jobId}/${e.summary.lens}`}>
+                  <b>{dayjs(v.on).isSame(dayjs(now), 'day') ? 'Today' : 'Tomorrow'}</b>, {e.household.name}
+                </Link>
+                <span>
+                  {v.reason}. {e.household.place}
+                </span>
+              </li>
+            ))}
+          </ul>
           <h2 className="zone-title">Due</h2>
           {isRead && due.length === 0 && <p className="empty">Nothing is due within a month.</p>}
           <ul className="due">
@@ -148,6 +170,36 @@ export function Rounds(): ReactElement {
   );
 }
 
+/** Whether a moment is on this device's today or tomorrow. */
+const isSoon = (on: string, now: number): boolean =>
+  [0, 1].some((days) => dayjs(on).isSame(dayjs(now).add(days, 'day'), 'day'));
+
+/** Whether a job opens here without signal, and the way to see to it. */
+function TakeAlong({ entry }: { entry: RoundsEntry }): ReactElement {
+  const dispatch = useAppDispatch();
+  const here = useAppSelector((s) => s.kept.jobs[entry.jobId]);
+  const away = useAppSelector(selectIsAway);
+  const chosen = here?.chosen === true;
+  if (away && !here) return <small className="jobs-along">not on this device</small>;
+  const put = async (): Promise<void> => {
+    if (!(await dispatch(takeAlong(entry.jobId, !chosen))))
+      notifications.show({ color: 'red', message: 'The server is away, and this job is not on this device.' });
+  };
+  return (
+    <Button
+      className="jobs-along"
+      size="compact-xs"
+      variant={chosen ? 'filled' : 'default'}
+      aria-pressed={chosen}
+      aria-label={`${entry.household.name}: take along for work without signal`}
+      title={chosen ? 'Stays on this device until you let it go' : 'Opens on this device without signal'}
+      onClick={() => void put()}
+    >
+      {chosen ? 'Taken along' : 'Take along'}
+    </Button>
+  );
+}
+
 /** One list of jobs, a page at a time. */
 function JobList({ list, find, first }: { list: 'open' | 'kept'; find: string; first: RoundsPage }): ReactElement {
   const [fetchPage, { isFetching }] = useLazyGetRoundsPageQuery();
@@ -175,6 +227,7 @@ function JobList({ list, find, first }: { list: 'open' | 'kept'; find: string; f
               </Link>
               <span className="jobs-lens">{LENS_NAMES[e.summary.lens]}</span>
               <span>{e.summary.next}</span>
+              <TakeAlong entry={e} />
             </li>
           ))}
       </ul>

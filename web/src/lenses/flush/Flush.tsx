@@ -14,9 +14,10 @@ import { useJob } from '../../job/useJob.ts';
 import { useDraft } from '../../ui/useDraft.ts';
 import { NeedsDesign } from '../../job/NeedsDesign.tsx';
 import { useNow } from '../../ui/useNow.ts';
+import { nowMs } from '../../ui/clock.ts';
 import './flush.css';
 
-const time = (ms: number): string => dayjs(ms).format(dayjs(ms).isSame(dayjs(), 'day') ? 'HH:mm' : 'ddd HH:mm');
+const time = (ms: number): string => dayjs(ms).format(dayjs(ms).isSame(dayjs(nowMs()), 'day') ? 'HH:mm' : 'ddd HH:mm');
 
 /** Wet it in the right order: the next thing in large type, clocks that survive, the rest of the day beside it. */
 export default function Flush(): ReactElement {

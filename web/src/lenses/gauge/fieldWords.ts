@@ -9,11 +9,12 @@ import {
   type FieldKey,
   type Known,
 } from '@katharos/core';
+import { nowMs } from '../../ui/clock.ts';
 
 /** When a reading was taken: the hour today, the day this year, else the year too. */
 export function shortDate(at: string): string {
   const d = dayjs(at);
-  const now = dayjs();
+  const now = dayjs(nowMs());
   return d.format(d.isSame(now, 'day') ? 'HH:mm' : d.isSame(now, 'year') ? 'D MMM' : 'D MMM YYYY');
 }
 

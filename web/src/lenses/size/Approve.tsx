@@ -18,6 +18,7 @@ import { useAppDispatch, useAppSelector } from '../../data/store.ts';
 import { askWorker, shelfKey } from '../../data/coreWorkers.ts';
 import { useJob } from '../../job/useJob.ts';
 import { useDraft } from '../../ui/useDraft.ts';
+import { nowMs } from '../../ui/clock.ts';
 
 /** A decision beside which something may be put in: what it proposes, or, against it, something else. */
 export type Proposing = Extract<Decision, { kind: 'recommendation' | 'other-way' | 'nothing-fits' }>;
@@ -45,7 +46,7 @@ function useApprove(decision: Proposing): {
     try {
       const advised = proposalOf(decision);
       const against = sameProposal(proposal, advised) ? '' : decision.sentence;
-      const who = { id: crypto.randomUUID(), at: new Date().toISOString(), by: personId };
+      const who = { id: crypto.randomUUID(), at: new Date(nowMs()).toISOString(), by: personId };
       const version = await askWorker('version', [
         shelfKey(parts, rules),
         known,

@@ -11,6 +11,7 @@ import {
 import dayjs from 'dayjs';
 import { useMemo, type ReactElement } from 'react';
 import { useJob } from '../../job/useJob.ts';
+import { nowMs } from '../../ui/clock.ts';
 
 /** One page for the household, on paper only: what, why, what to expect, upkeep, cautions. */
 export function CustomerSheet({ decision: d }: { decision: Decision }): ReactElement | null {
@@ -38,7 +39,7 @@ export function CustomerSheet({ decision: d }: { decision: Decision }): ReactEle
         <p>{rules.firm}</p>
         <h1>Drinking water for {household.name}</h1>
         <p>
-          {household.place}, {dayjs().format('D MMMM YYYY')}
+          {household.place}, {dayjs(nowMs()).format('D MMMM YYYY')}
         </p>
       </header>
       <section>
