@@ -27,9 +27,13 @@ export class App {
   }
   /** how often the demo data was loaded */
   private loaded = 0;
-  async start(demo: 'reload' | 'none' = 'none'): Promise<void> {
+  /** @param page folder of the built page, where it is not the one at hand @param flags of the process itself */
+  async start(
+    demo: 'reload' | 'none' = 'none',
+    { page, flags = [] }: { page?: string; flags?: string[] } = {},
+  ): Promise<void> {
     if (demo === 'reload') this.loaded++;
-    const child = spawn(process.execPath, ['server/start.mjs'], {
+    const child = spawn(process.execPath, [...flags, 'server/start.mjs'], {
       cwd: ROOT,
       env: {
         ...process.env,
@@ -38,6 +42,7 @@ export class App {
         DEMO: demo,
         CLICK: 'yes',
         LOG: 'warn',
+        ...(page === undefined ? {} : { PAGE: page }),
       },
       stdio: ['ignore', 'pipe', 'inherit'],
     });

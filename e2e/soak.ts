@@ -1,14 +1,19 @@
 /**
- * npm run soak: what the application bears, each figure beside its goal. Hostile requests over every route; the server
- * killed, and the database's connections cut, while facts are written. Loopback only; SCALE makes it shorter.
+ * npm run soak: what the application bears, each figure beside its goal. Hostile requests over every route; server and
+ * database killed, and the connections between them cut, while facts are written; a browser reloaded, closed and cut off while
+ * somebody types. Loopback only; SCALE makes it shorter, ONLY takes one part.
  */
 import { randomUUID } from 'node:crypto';
+import { execFile } from 'node:child_process';
 import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { promisify } from 'node:util';
+import { chromium, type Page } from '@playwright/test';
 import pg from 'pg';
 import { hostileRound } from '../server/src/testing/hostile.ts';
 import { ROUTES, targetOf } from '../server/src/testing/target.ts';
-import { ROLES, type Session } from '@katharos/contract';
-import { App, comeIn, freePort, roundOf } from './app.ts';
+import { ROLES, type Job, type Session } from '@katharos/contract';
+import { App, comeIn, freePort, roundOf, wholeSheet, workAs } from './app.ts';
 
 const scale = Number(process.env.SCALE ?? 1);
 const times = (n: number): number => Math.max(1, Math.round(n * scale));
@@ -68,17 +73,16 @@ class Writers {
   }
 }
 
-/** Facts of a job that were acknowledged and are not there, and those that are there twice. */
-async function check(
-  app: App,
-  jobId: string,
-  acknowledged: readonly string[],
-): Promise<[lost: number, doubled: number]> {
-  const job = (await (await fetch(`${app.url}/api/jobs/${jobId}`, { headers: await app.imra() })).json()) as {
-    facts: { id: string }[];
-  };
-  const there = new Set(job.facts.map((f) => f.id));
-  return [acknowledged.filter((id) => !there.has(id)).length, job.facts.length - there.size];
+/** Stops the writers, and tells which facts were acknowledged and are not there, and which are there twice. @param what "40 kills" */
+async function allThere(app: App, jobId: string, writers: Writers, what: string): Promise<void> {
+  await writers.stop();
+  const { acknowledged } = writers;
+  const res = await fetch(`${app.url}/api/jobs/${jobId}`, { headers: await app.imra() });
+  const { facts } = (await res.json()) as Job;
+  const there = new Set(facts.map((f) => f.id));
+  const under = `${what} under ${String(acknowledged.length)} writes`;
+  put(`${under}: lost`, acknowledged.filter((id) => !there.has(id)).length, '', 0);
+  put(`${under}: doubled`, facts.length - there.size, '', 0);
 }
 
 /** What stands in the database that a reader, and nobody at all, may not have put there. */
@@ -94,19 +98,25 @@ async function rowsOf(app: App): Promise<string> {
 
 /** Hostile requests as each role and as nobody, over every route. */
 async function hostile(app: App): Promise<void> {
+  // what is not let go of would not fit into so little
+  await app.stop();
+  await app.start('none', { flags: ['--max-old-space-size=128'] });
   const target = await targetOf(app.url, await app.imra());
-  const before = memoryMb(app.pid);
-  const { click } = (await (await fetch(`${app.url}/api/session`)).json()) as Session;
+  let half = 0;
   const each = times(2000);
   const AT_ONCE = 250;
   const statuses: Record<string, number> = {};
   const stumbles: unknown[] = [];
   let wrong = 0;
-  for (const role of [...ROLES, null]) {
+  // who may change people comes last: they change who the others are
+  for (const role of [null, ...ROLES.toReversed()]) {
+    if (role === 'fitter') half = memoryMb(app.pid);
     const stood = await rowsOf(app);
     for (let n = 0; n < each; n += AT_ONCE) {
-      // what is asked may sign it out: it comes in anew
+      // what is asked may sign it out, or take its role from everybody: it comes in anew, or is done
+      const { click } = (await (await fetch(`${app.url}/api/session`)).json()) as Session;
       const name = click?.find((p) => p.role === role)?.name;
+      if (role !== null && name === undefined) break;
       const headers = name === undefined ? {} : await comeIn(app.url, name);
       const r = await hostileRound({ ...target, headers }, ROUTES, Math.min(AT_ONCE, each - n), 11 + n);
       stumbles.push(...r.stumbles);
@@ -119,7 +129,12 @@ async function hostile(app: App): Promise<void> {
   put('kinds of people that changed what they may not', wrong, '', 0);
   for (const s of stumbles.slice(0, 10)) console.log(s);
   put(`answers of 5xx, or none, to ${String(requests)} hostile requests`, stumbles.length, '', 0);
-  put('memory the server gained by them', memoryMb(app.pid) - before, ' MB', 150);
+  put(
+    'memory the server gained by the later three fifths of them, its heap kept to 128 MB',
+    memoryMb(app.pid) - half,
+    ' MB',
+    30,
+  );
 }
 
 /** Whether the server stays at hand while eight sizings are worked out at a time. */
@@ -183,24 +198,36 @@ async function people(app: App, jobs: readonly string[], by: string): Promise<vo
   put(`${under}: memory of the server`, most, ' MB', 400);
 } // prettier-ignore
 
-async function kills(app: App, jobId: string, by: string): Promise<void> {
+/** Kills something under writes, a hundred times, and times each outage. @param kill kills it and starts it again @param what "the server" */
+async function killing(app: App, jobId: string, by: string, what: string, kill: () => Promise<unknown>): Promise<void> {
   const writers = new Writers(app.url, jobId, by, await app.imra());
   const outages: number[] = [];
   for (let n = 0; n < times(100); n++) {
     await pause(100 + 300 * Math.random());
     const count = writers.acknowledged.length;
     const began = performance.now();
-    await app.stop('SIGKILL');
-    await app.start();
+    await kill();
     while (writers.acknowledged.length === count) await pause(5);
     outages.push(performance.now() - began);
   }
-  await writers.stop();
-  const [lost, doubled] = await check(app, jobId, writers.acknowledged);
-  const under = `${String(outages.length)} kills of the server under ${String(writers.acknowledged.length)} writes`;
-  put(`${under}: lost`, lost, '', 0);
-  put(`${under}: doubled`, doubled, '', 0);
-  put('from a kill to the next write taken, 95 %', share(outages, 0.95), ' ms', 3000);
+  await allThere(app, jobId, writers, `${String(outages.length)} kills of ${what}`);
+  put(`from a kill of ${what} to the next write taken, 95 %`, share(outages, 0.95), ' ms', 3000);
+}
+
+const kills = (app: App, jobId: string, by: string): Promise<void> =>
+  killing(app, jobId, by, 'the server', async () => {
+    await app.stop('SIGKILL');
+    await app.start();
+  });
+
+/** As the starter does, it comes back on its own port. */
+function databaseKills(app: App, jobId: string, by: string): Promise<void> {
+  const lock = join(process.env.PGROOT ?? '', 'data', 'postmaster.pid');
+  const env = { ...process.env, PG_PORT: new URL(app.databaseUrl).port };
+  return killing(app, jobId, by, 'the database', () => {
+    process.kill(Number(readFileSync(lock, 'utf8').split('\n')[0]), 'SIGKILL');
+    return promisify(execFile)('bash', ['scripts/pg.sh', 'start'], { env });
+  });
 }
 
 async function cuts(app: App, jobId: string, by: string): Promise<void> {
@@ -216,13 +243,64 @@ async function cuts(app: App, jobId: string, by: string): Promise<void> {
     );
   }
   await admin.end();
-  await writers.stop();
-  const [lost, doubled] = await check(app, jobId, writers.acknowledged);
-  const under = `${String(times(100))} cuts of every connection under ${String(writers.acknowledged.length)} writes`;
-  put(`${under}: lost`, lost, '', 0);
-  put(`${under}: doubled`, doubled, '', 0);
+  await allThere(app, jobId, writers, `${String(times(100))} cuts of every connection`);
   put('a write across the cuts, 95 %', share(writers.waits, 0.95), ' ms', 3000);
 }
+
+/**
+ * A browser that is reloaded, cut off or whose tab is closed at any moment while somebody types and takes in: each figure that
+ * was taken in is on the server once in the end, or stands in its field as half typed.
+ */
+async function browsers(app: App, jobId: string): Promise<void> {
+  const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium' });
+  const context = await browser.newContext({ serviceWorkers: 'allow' });
+  const open = async (): Promise<Page> => {
+    const page = await context.newPage();
+    await wholeSheet(page);
+    await page.goto(`${app.url}/jobs/${jobId}/gauge`);
+    return page;
+  };
+  let page = await context.newPage();
+  await workAs(app, page);
+  await page.close();
+  page = await open();
+  await page.waitForFunction(() => navigator.serviceWorker.controller !== null);
+  const typed: string[] = [];
+  let left = 0;
+  for (let n = 0; n < times(100); n++) {
+    const field = page.getByLabel('Feed TDS', { exact: true });
+    await field.waitFor();
+    // what stood there half typed is taken in first, as somebody would who sees it
+    const before = typed.at(-1);
+    if (before !== undefined && (await page.evaluate(() => Object.keys(localStorage).some((k) => k.startsWith('katharos.draft.') && k.endsWith('feedTdsMgL'))))) {
+      left++;
+      await field.press('Enter');
+    }
+    const figure = String(1001 + n);
+    await field.fill(figure);
+    await field.press('Enter', { noWaitAfter: true });
+    typed.push(figure);
+    await pause(40 * Math.random() ** 3);
+    const way = ['reload', 'close', 'away'][n % 3];
+    if (way === 'reload') await page.reload();
+    else if (way === 'close') {
+      await page.close();
+      page = await open();
+    } else {
+      await context.setOffline(true);
+      await pause(300 * Math.random());
+      if (n % 2 === 0) await page.reload();
+      await context.setOffline(false);
+    }
+  }
+  await page.locator('.strip-send', { hasText: 'all sent' }).waitFor({ timeout: 120_000 });
+  const job = (await (await fetch(`${app.url}/api/jobs/${jobId}`, { headers: await app.imra() })).json()) as Job;
+  const there = job.facts.flatMap((f) => (f.kind === 'reading' && f.field === 'feedTdsMgL' ? [f.typed] : []));
+  await browser.close();
+  const under = `${String(typed.length)} reloads, closed tabs and lost connections while typing`;
+  put(`${under}: lost`, typed.filter((t) => !there.includes(t)).length, '', 0);
+  put(`${under}: doubled`, there.filter((t, i) => typed.includes(t) && there.indexOf(t) !== i).length - left, '', 0);
+} // prettier-ignore
 
 const cluster = process.env.SOAK_DATABASE_URL;
 if (cluster === undefined) throw new Error('run it through `npm run soak`: it brings its own database');
@@ -233,16 +311,22 @@ try {
   const { click } = (await (await fetch(`${app.url}/api/session`)).json()) as Session;
   const imra = click?.find((p) => p.role === 'owner')?.id;
   if (!first || imra === undefined) throw new Error('the demo data is missing');
-  await hostile(app);
   const round = await roundOf(app.url, await app.imra());
-  await people(
-    app,
-    round.map((r) => r.jobId),
-    imra,
-  );
-  await computing(app, first.jobId);
-  await kills(app, first.jobId, imra);
-  await cuts(app, first.jobId, imra);
+  const parts = {
+    people: () =>
+      people(
+        app,
+        round.map((r) => r.jobId),
+        imra,
+      ),
+    computing: () => computing(app, first.jobId),
+    kills: () => kills(app, first.jobId, imra),
+    cuts: () => cuts(app, first.jobId, imra),
+    databases: () => databaseKills(app, first.jobId, imra),
+    browsers: () => browsers(app, first.jobId),
+    hostile: () => hostile(app),
+  };
+  for (const [name, part] of Object.entries(parts)) if ([undefined, '', name].includes(process.env.ONLY)) await part();
 } finally {
   await app.stop();
 }

@@ -204,6 +204,8 @@ test('a firm begins by its link, is backed up while it works, and comes back who
     expect(first).toMatchObject({ code: 0 });
     expect(meanwhile.length).toBeGreaterThan(0);
     expect(statSync(join(place, 'while.tar')).mode & 0o077).toBe(0);
+    // where each job stands is brought up a moment after it was written to, or when somebody looks
+    expect((await firm.ask('GET', 'rounds')).status).toBe(200);
     expect(await run('backup', join(place, 'still.tar'), firm.folder)).toMatchObject({ code: 0 });
     const stood = await firm.everything();
     const { cookie, person } = firm;

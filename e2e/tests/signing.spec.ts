@@ -104,7 +104,7 @@ test('two people on one device: each writes in their own name, and who signs out
 
   for (const name of ['Bast Ferrin', 'Orla Venn']) {
     await page.getByRole('button', { name: new RegExp(`Working as ${name}`) }).click();
-    await page.getByRole('menuitem', { name: 'Sign out, password' }).click();
+    await page.getByRole('menuitem', { name: 'Sign out, password, code' }).click();
     await page.getByRole('button', { name: 'Sign out here' }).click();
   }
   await expect(page.getByText('This is the demo: choose who you are.')).toBeVisible();
