@@ -88,8 +88,19 @@ describe('a day somebody looks at', () => {
           expect(day.some((d) => d.litres === big)).toBe(true);
         },
       ),
-      { numRuns: 40 },
+      // once two stock pots, more than the day holds
+      { numRuns: 40, examples: [[3, 2.995]] },
     );
+  });
+  test.each([
+    [3, 3, 1],
+    [3, 4, 0],
+    [0.4, 0.4, 1],
+    [0.3, 0.25, 1],
+  ])('of %f L a day with a largest of %f L', (l, big, larges) => {
+    const day = usualDay({ litresADay: l, largestDrawL: big });
+    expect(day.reduce((s, d) => s + d.litres, 0)).toBeCloseTo(l, 2);
+    expect(day.filter((d) => d.litres === big)).toHaveLength(larges);
   });
   test('a drawn one keeps its shape and takes the litres of now', () => {
     const drawn = [

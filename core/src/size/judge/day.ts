@@ -19,7 +19,7 @@ import {
 import { OpenTapSource } from '../../run/simulateDirect.ts';
 import { waterAtPressureL, type AirTank } from '../../hydraulics/tank.ts';
 
-const { abs, min } = Math;
+const { abs, floor, min } = Math;
 
 /** Content of the tank at a minute of the day. */
 export interface DayPoint {
@@ -44,25 +44,30 @@ export interface LivedDay {
 
 /** Days looked at for one that is like the mean one. */
 const SEEDS = 40;
+/** A rounding apart, L. */
+const SAME_L = 0.005;
+/** When somebody cooks, minutes of the day. */
+const NOON = 750;
+const EVENING = 1110;
 
 /**
  * A day as this household usually has it, with its largest draw in it: of many, the one nearest to the mean day, its other
- * draws brought to the mean day's litres.
+ * draws brought to the mean day's litres. A largest draw above the mean day's litres is not in it.
  */
 export function usualDay(habits: Habits): Draw[] {
   const { litresADay, largestDrawL } = habits;
+  const most = floor(litresADay / largestDrawL);
   const far = (draws: readonly Draw[]): number =>
     abs(dayTotals(draws).litresADay - litresADay) +
-    (litresADay > largestDrawL && !draws.some((d) => d.litres === largestDrawL) ? litresADay : 0);
+    (most > 0 && !draws.some((d) => d.litres === largestDrawL) ? litresADay : 0);
   const [first, ...others] = Array.from({ length: SEEDS }, (_, i) => drawsOfDay(habits, seeded(i + 1)));
   const best = others.reduce((a, b) => (far(b) < far(a) ? b : a), first ?? []);
-  const large = best.filter((d) => d.litres === largestDrawL);
+  const drawn = best.filter((d) => d.litres === largestDrawL);
+  const large = (drawn.length > 0 ? drawn : [{ minute: EVENING, litres: largestDrawL }]).slice(0, most);
   const left = litresADay - dayTotals(large).litresADay;
+  if (left < SAME_L) return large;
   const small = best.filter((d) => d.litres !== largestDrawL);
-  if (best.length === 0) return [{ minute: 720, litres: litresADay }];
-  return small.length > 0 && left > 0
-    ? throughTheDay([...large, ...scaledDay(small, left)])
-    : scaledDay(best, litresADay);
+  return throughTheDay([...large, ...(small.length > 0 ? scaledDay(small, left) : [{ minute: NOON, litres: left }])]);
 }
 
 /** The day somebody drew for this household, at the litres it uses now; else its usual day. */
