@@ -94,7 +94,7 @@ export function createApp({
   );
   app.use(pinoHttp({ logger: log, autoLogging: false }));
   app.use(door(names));
-  app.use(compression());
+  app.use(compression({ level: 1 }));
 
   const sessions = openSessions(db);
   const signing = { db, sessions, limits: openLimits(db), click };

@@ -2,6 +2,7 @@ import type { Sequelize, Transaction } from 'sequelize';
 import { SequelizeStorage, Umzug } from 'umzug';
 import { AUDIT } from './audit.ts';
 import { liftDocuments } from './liftDocuments.ts';
+import { STORE_FACTS } from './storeFacts.ts';
 
 /** The advisory lock that keeps two starting servers from migrating at once. */
 const MIGRATION_LOCK = 7451001;
@@ -165,6 +166,25 @@ const statements: readonly Step[] = [
     up: [
       `ALTER TABLE job_summaries ADD COLUMN visit_days date[] NOT NULL DEFAULT '{}'`,
       `CREATE INDEX summaries_visit_days ON job_summaries USING gin (visit_days)`,
+    ],
+  },
+  {
+    name: '2026-11-27-one-statement-each',
+    up: [
+      STORE_FACTS,
+      // a summary is worked out beside the writes: it counts if nothing was written or edited meanwhile
+      `ALTER TABLE job_summaries ADD COLUMN rev bigint NOT NULL DEFAULT 0`,
+      `CREATE OR REPLACE FUNCTION job_has_more() RETURNS trigger LANGUAGE plpgsql AS $$
+        BEGIN
+          UPDATE job_summaries SET stale = true, rev = rev + 1, changed = pg_current_xact_id()
+            WHERE job_id IN (SELECT DISTINCT job_id FROM added);
+          RETURN NULL;
+        END $$`,
+      `CREATE OR REPLACE FUNCTION shelf_is_edited() RETURNS trigger LANGUAGE plpgsql AS $$
+        BEGIN
+          UPDATE job_summaries SET stale = true, rev = rev + 1 WHERE NOT approved;
+          RETURN NULL;
+        END $$`,
     ],
   },
 ];

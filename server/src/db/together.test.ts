@@ -1,5 +1,5 @@
 import { expect, test } from '@jest/globals';
-import { together } from './together.ts';
+import { gathered, together } from './together.ts';
 
 const pause = (): Promise<void> => new Promise((r) => setTimeout(r, 5));
 
@@ -33,4 +33,21 @@ test('a fault is told to those it was asked for, and to nobody after', async () 
   await expect(first).rejects.toThrow('a');
   fails = false;
   expect(await second).toBe('b');
+});
+
+test('each who asks is answered by their own, and those who wait are asked in one go', async () => {
+  const asked: (readonly number[])[] = [];
+  const twice = gathered(async (all: readonly number[]) => {
+    asked.push(all);
+    await pause();
+    return all.map((n) => 2 * n);
+  });
+  const answers = [twice(1), twice(2), twice(3)];
+  await answers[0];
+  // as the first is answered and before the next are asked
+  answers.push(twice(4));
+  expect(await Promise.all(answers)).toEqual([2, 4, 6, 8]);
+  expect(asked.flat().sort()).toEqual([1, 2, 3, 4]);
+  expect(asked.length).toBeLessThan(4);
+  expect(await twice(5)).toBe(10);
 });

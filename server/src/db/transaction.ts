@@ -5,20 +5,24 @@ import type { Db } from './models.ts';
 const IN_EACH_OTHERS_WAY = new Set(['40P01', '40001']);
 const TRIES = 4;
 
-function inTheWay(e: unknown): boolean {
-  if (!(e instanceof DatabaseError)) return false;
-  const code: unknown = Reflect.get(e.original, 'code');
-  return typeof code === 'string' && IN_EACH_OTHERS_WAY.has(code);
+/** PostgreSQL's code of what went wrong; empty for what is none of its errors. */
+export function codeOf(e: unknown): string {
+  const code: unknown = e instanceof DatabaseError ? Reflect.get(e.original, 'code') : undefined;
+  return typeof code === 'string' ? code : '';
 }
 
-/** Runs a write whole or not at all; one that another writer was in the way of is run again. @param work may run more than once */
-export async function inTransaction<T>(db: Pick<Db, 'sequelize'>, work: (t: Transaction) => Promise<T>): Promise<T> {
+/** Runs a write, and once more if another writer was in the way of it. @param work whole or not at all each time; may run more than once */
+export async function again<T>(work: () => Promise<T>): Promise<T> {
   for (let tries = 1; ; tries++) {
     try {
-      return await db.sequelize.transaction(work);
+      return await work();
     } catch (e) {
-      if (tries >= TRIES || !inTheWay(e)) throw e;
+      if (tries >= TRIES || !IN_EACH_OTHERS_WAY.has(codeOf(e))) throw e;
       await new Promise((r) => setTimeout(r, 10 * tries + 40 * Math.random()));
     }
   }
 }
+
+/** Runs a write of several statements whole or not at all, as `again`. */
+export const inTransaction = <T>(db: Pick<Db, 'sequelize'>, work: (t: Transaction) => Promise<T>): Promise<T> =>
+  again(() => db.sequelize.transaction(work));

@@ -4,7 +4,7 @@ import { FACT_VERSION, summarise, type Fact } from '@katharos/core';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import request from 'supertest';
 import { loadDemo } from '../demo/load.ts';
-import { openJob } from '../jobs/service.ts';
+import { readWholeJob } from '../jobs/service.ts';
 import { harness, NOW, type Harness } from '../testing/harness.ts';
 import { roundOf } from '../testing/rounds.ts';
 
@@ -41,7 +41,7 @@ describe('where each job stands', () => {
   test('is kept beside it as it would be worked out', async () => {
     const shelf = { catalogue: demo.shelf.parts, rules: demo.shelf.rules };
     for (const e of await roundOf(demo.app)) {
-      const { facts, designs } = await openJob(demo.db, e.jobId, shelf);
+      const { facts, designs } = await readWholeJob(demo.db, e.jobId, shelf);
       const worked = summarise(facts, designs, shelf.catalogue, shelf.rules, NOW);
       expect(e.summary).toEqual(JSON.parse(JSON.stringify(worked)));
     }

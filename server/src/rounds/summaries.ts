@@ -1,9 +1,17 @@
-import { CORE_VERSION, keptSummary, lifeAt, summaryAt, type JobSummary, type KeptSummary } from '@katharos/core';
+import {
+  CORE_VERSION,
+  keptSummary,
+  lifeAt,
+  openJobDocuments,
+  summaryAt,
+  type JobSummary,
+  type KeptSummary,
+} from '@katharos/core';
 import type { Logger } from 'pino';
-import { QueryTypes, type Transaction } from 'sequelize';
+import { QueryTypes } from 'sequelize';
 import type { Db } from '../db/models.ts';
 import { together } from '../db/together.ts';
-import { openJob } from '../jobs/service.ts';
+import { DOCUMENTS, type Documents } from '../jobs/service.ts';
 import type { ShelfStore, StoredShelf } from '../shelf/store.ts';
 
 /** Where each job stands, kept beside it. */
@@ -18,6 +26,8 @@ export interface Summaries {
 
 /** A job just written to waits so long for what else is written to it, ms. */
 const SOON_MS = 200;
+/** A job that is written to all the while stays behind after so many, until it is next looked at. */
+const TRIES = 4;
 
 /** A kept summary that cannot be worked out: the job is told as such and takes no list down. */
 const unworkable = (said: string): KeptSummary => ({
@@ -39,13 +49,12 @@ export function summaryOf(body: unknown, nowMs: number): JobSummary {
 
 /** @param now ms since 1970, for which change of a cartridge comes next */
 export function openSummaries(db: Db, store: ShelfStore, now: () => number, log: Logger): Summaries {
-  const select = <T extends object>(sql: string, bind: unknown[], transaction?: Transaction): Promise<T[]> =>
-    db.sequelize.query<T>(sql, { type: QueryTypes.SELECT, bind, transaction: transaction ?? null });
+  const select = <T extends object>(sql: string, bind: unknown[]): Promise<T[]> =>
+    db.sequelize.query<T>(sql, { type: QueryTypes.SELECT, bind });
 
-  const workOut = async (jobId: string, shelf: StoredShelf, transaction: Transaction): Promise<KeptSummary> => {
-    const { parts, rules } = shelf;
-    const { facts, designs } = await openJob(db, jobId, { catalogue: parts, rules }, transaction);
+  const workOut = (jobId: string, documents: Documents, { parts, rules }: StoredShelf): KeptSummary => {
     try {
+      const { facts, designs } = openJobDocuments(documents.designs, documents.facts, { catalogue: parts, rules });
       return keptSummary(facts, designs, parts, rules);
     } catch (e) {
       log.error({ err: e, jobId }, 'a job cannot be worked out');
@@ -53,60 +62,63 @@ export function openSummaries(db: Db, store: ShelfStore, now: () => number, log:
     }
   };
 
-  const keep = async (jobId: string): Promise<void> => {
-    // read before the transaction: one connection is enough for a refresh
-    const shelf = await store.read();
-    await db.sequelize.transaction(async (transaction) => {
-      // two who bring the same one up wait for each other here, so that the later one has all there is
-      const [row] = await select<{ behind: boolean }>(
-        'SELECT stale OR core_version IS DISTINCT FROM $2 AS behind FROM job_summaries WHERE job_id = $1 FOR UPDATE',
-        [jobId, CORE_VERSION],
-        transaction,
-      );
-      if (!row?.behind) return;
-      const kept = await workOut(jobId, shelf, transaction);
-      const clocks = kept.timers.map((t) => Date.parse(t.dueAt));
-      const dues = kept.spans.map((s) => lifeAt(s, now()).dueMs);
-      const first = (all: readonly number[]): Date | null => (all.length > 0 ? new Date(Math.min(...all)) : null);
-      await db.sequelize.query(
-        `UPDATE job_summaries SET stale = false, approved = $2, open = $3, clock_at = $4, due_at = $5, body = $6::jsonb,
-           core_version = $7, visit_days = $8::date[] WHERE job_id = $1`,
-        {
-          bind: [
-            jobId,
-            kept.approved,
-            !kept.inService || kept.lens === 'prove',
-            first(clocks),
-            first(dues),
-            JSON.stringify(kept),
-            CORE_VERSION,
-            kept.visits.map((v) => v.on.slice(0, 10)),
-          ],
-          transaction,
-        },
-      );
-    });
+  /** What is kept of a job beside it, as the statement that stores it reads it. */
+  const rowOf = (jobId: string, rev: string, kept: KeptSummary): Record<string, unknown> => {
+    const first = (all: readonly number[]): Date | null => (all.length > 0 ? new Date(Math.min(...all)) : null);
+    return {
+      job_id: jobId,
+      rev,
+      approved: kept.approved,
+      open: !kept.inService || kept.lens === 'prove',
+      clock_at: first(kept.timers.map((t) => Date.parse(t.dueAt))),
+      due_at: first(kept.spans.map((s) => lifeAt(s, now()).dueMs)),
+      visit_days: kept.visits.map((v) => v.on.slice(0, 10)),
+      body: kept,
+    };
   };
 
-  const behind = (most: number): Promise<{ id: string; left: string }[]> =>
-    select(
-      `SELECT job_id AS id, count(*) OVER () AS left FROM job_summaries
-         WHERE stale OR core_version IS DISTINCT FROM $1 ORDER BY born LIMIT $2`,
-      [CORE_VERSION, most],
+  /**
+   * Works out summaries that are behind and keeps them; one whose job was written to meanwhile stays behind.
+   * @param jobId of one job; of any if null
+   * @returns how many still are
+   */
+  const keep = async (jobId: string | null, most: number): Promise<number> => {
+    const rows = await select<Documents & { jobId: string; rev: string; all: string }>(
+      `SELECT s.job_id AS "jobId", s.rev, s.behind AS all, ${DOCUMENTS} FROM (
+         SELECT *, count(*) OVER () AS behind FROM job_summaries
+           WHERE (stale OR core_version IS DISTINCT FROM $1) AND ($2::uuid IS NULL OR job_id = $2) ORDER BY born LIMIT $3
+         ) s JOIN jobs j ON j.id = s.job_id`,
+      [CORE_VERSION, jobId, most],
     );
+    const [one] = rows;
+    if (!one) return 0;
+    // read after the rows: what was edited before them is in it, what is edited after moves the rows on
+    const shelf = await store.read();
+    const kept: Record<string, unknown>[] = [];
+    for (const r of rows) {
+      kept.push(rowOf(r.jobId, r.rev, workOut(r.jobId, r, shelf)));
+      // who else asks something is heard between two of them
+      await new Promise((resolve) => setImmediate(resolve));
+    }
+    const done = await select(
+      `UPDATE job_summaries s SET stale = false, approved = k.approved, open = k.open, clock_at = k.clock_at, due_at = k.due_at,
+         body = k.body, core_version = $1, visit_days = k.visit_days
+       FROM jsonb_to_recordset($2::jsonb) AS k(job_id uuid, rev bigint, approved boolean, open boolean, clock_at timestamptz,
+         due_at timestamptz, visit_days date[], body jsonb)
+       WHERE s.job_id = k.job_id AND s.rev = k.rev RETURNING s.job_id`,
+      [CORE_VERSION, JSON.stringify(kept)],
+    );
+    return Number(one.all) - done.length;
+  };
 
   const refresh = async (jobId: string): Promise<void> => {
     try {
-      await keep(jobId);
+      for (let tries = 0; tries < TRIES && (await keep(jobId, 1)) > 0; tries++);
     } catch (e) {
       log.warn({ err: e, jobId }, 'the summary of a job stays behind');
     }
   };
-  const catchUp = together(async (most: number): Promise<number> => {
-    const these = await behind(most);
-    for (const { id } of these) await refresh(id);
-    return these.length === 0 ? 0 : Number((await behind(1))[0]?.left ?? 0);
-  });
+  const catchUp = together((most: number) => keep(null, most));
   /** jobs being brought up beside what else there is to do, and whether they were written to once more meanwhile */
   const beside = new Map<string, boolean>();
   const refreshSoon = (jobId: string): void => {

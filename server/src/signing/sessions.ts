@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { Role, Signed } from '@katharos/contract';
 import { QueryTypes, type Transaction } from 'sequelize';
 import type { Db } from '../db/models.ts';
+import { gathered } from '../db/together.ts';
 import { newToken, tokenHash } from './tokens.ts';
 
 /** Who asks, from where. */
@@ -49,18 +50,23 @@ export function openSessions(db: Db) {
   const run = async (sql: string, bind: unknown[], transaction: Transaction | null = null): Promise<void> => {
     await db.sequelize.query(sql, { bind, transaction });
   };
-  const rowsOf = (token: string | undefined): Promise<Row[]> =>
-    token === undefined
-      ? Promise.resolve([])
-      : select<Row>(
-          `SELECT d.id AS device, d.ended_at IS NOT NULL AS ended, ${DAYS} AS days, o.*
-             FROM devices d LEFT JOIN LATERAL (
-               SELECT s.id AS session, s.seen_at < now() - ${NOTED} AS stale, p.id, p.name, p.role, s.remembered, s.seen_at
-                 FROM sessions s JOIN people p ON p.id = s.person_id
-                 WHERE s.device_id = d.id AND ${OPEN}) o ON true
-             WHERE d.token_hash = $1 ORDER BY o.seen_at DESC NULLS LAST`,
-          [tokenHash(token)],
-        );
+  /** what is known of many devices, in one question; in their order */
+  const rowsOfAll = gathered(async (hashes: readonly Buffer[]): Promise<Row[][]> => {
+    const rows = await select<Row & { readonly n: number }>(
+      `SELECT t.n::int, d.id AS device, d.ended_at IS NOT NULL AS ended, ${DAYS} AS days, o.*
+         FROM unnest($1::bytea[]) WITH ORDINALITY AS t(hash, n) JOIN devices d ON d.token_hash = t.hash
+           LEFT JOIN LATERAL (
+             SELECT s.id AS session, s.seen_at < now() - ${NOTED} AS stale, p.id, p.name, p.role, s.remembered, s.seen_at
+               FROM sessions s JOIN people p ON p.id = s.person_id
+               WHERE s.device_id = d.id AND ${OPEN}) o ON true
+         ORDER BY t.n, o.seen_at DESC NULLS LAST`,
+      [hashes],
+    );
+    const each = hashes.map((): Row[] => []);
+    for (const r of rows) each[r.n - 1]?.push(r);
+    return each;
+  });
+  const rowsOf = async (token: string | undefined): Promise<Row[]> => (token === undefined ? [] : rowsOfAll(tokenHash(token)));
   const daysNow = async (): Promise<number> => (await select<{ days: number }>(`SELECT ${DAYS} AS days`, []))[0]?.days ?? 30;
 
   return {
