@@ -1,3 +1,5 @@
+import { fileURLToPath } from 'node:url';
+
 const swc = (tsx) => [
   '@swc/jest',
   {
@@ -13,6 +15,7 @@ const swc = (tsx) => [
 ];
 const base = {
   testEnvironment: 'node',
+  setupFiles: [fileURLToPath(new URL('scripts/properties.js', import.meta.url))],
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   transform: { '^.+\\.ts$': swc(false), '^.+\\.tsx$': swc(true) },
   testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/src/**/*.test.tsx'],
