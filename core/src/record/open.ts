@@ -25,8 +25,12 @@ export function openJobDocuments(
 ): OpenedDocuments {
   const designs: DesignVersion[] = [];
   const unreadable: Unreadable[] = [];
-  const plain = openFacts(storedFacts, []).facts;
-  const known = (at: string) => readJob(plain.filter((f) => Date.parse(f.at) <= Date.parse(at))).known;
+  // only a design of the first kind asks what was known when it was approved
+  let plain: readonly Fact[] | null = null;
+  const known = (at: string) => {
+    plain ??= openFacts(storedFacts, []).facts;
+    return readJob(plain.filter((f) => Date.parse(f.at) <= Date.parse(at))).known;
+  };
   for (const raw of storedDesigns) {
     const d = liftDesign(raw, { ...shelf, known, before: designs.at(-1) ?? null });
     if ('what' in d) unreadable.push(d);
