@@ -5,6 +5,8 @@ import {
   expectedAt,
   partIn,
   readJob,
+  proposeLayout,
+  roomOf,
   FACT_VERSION,
   jointsOf,
   judgedSite,
@@ -113,6 +115,10 @@ function buildJob(house: DemoHouse, catalogue: Catalogue, rules: HouseRules, now
   );
   designs.push(version);
   const { sheet, system, id: of } = version;
+  const room = house.stage === 'designed' ? null : roomOf(input.known, readJob(facts).placed);
+  const stands = room ? proposeLayout(system, room).stands : {};
+  for (const [part, { turn, lies, space, ...spot }] of Object.entries(stands))
+    put(approvedMs + HOUR, { kind: 'stands', design: of, component: part, spot, turn, lies, space });
   const site = judgedSite(version.judged);
   if (!site) throw new Error(`demo house ${house.key} is not known`);
 

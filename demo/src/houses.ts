@@ -98,6 +98,13 @@ export const HOUSES: readonly DemoHouse[] = [
       tapLengthM: n(1.6, '1.6 m', 'tape'),
       tapRiseM: n(0.7, '0.7 m', 'tape'),
     },
+    // the disposal unit takes the middle; the socket hangs where the trap cannot drip on it
+    placed: {
+      trap: { xMm: 640, yMm: 300, zMm: 270 },
+      disposal: { xMm: 430, yMm: 280, zMm: 310 },
+      socket: { xMm: 930, yMm: 22, zMm: 420 },
+      valve: { xMm: 560, yMm: 35, zMm: 350 },
+    },
   },
   {
     key: 'saltern',
@@ -123,13 +130,22 @@ export const HOUSES: readonly DemoHouse[] = [
       fridge: c('no'),
       metalAfter: c('no'),
       socket: c('yes'),
-      cupboardWidthMm: n(1180, '118 cm', 'tape'),
+      standsWhere: c('beside'),
+      cupboardWidthMm: n(560, '56 cm', 'tape'),
       cupboardDepthMm: n(540, '54 cm', 'tape'),
       cupboardHeightMm: n(600, '60 cm', 'tape'),
+      secondWidthMm: n(480, '48 cm', 'tape'),
+      wayLengthM: n(0.05, '5 cm', 'tape'),
       worktop: c('steel'),
       drainRun: c('vertical'),
       disposalUnit: c('no'),
       airGap: c('yes'),
+    },
+    // too narrow for all of it: part goes into the next cupboard
+    placed: {
+      trap: { xMm: 300, yMm: 250, zMm: 260 },
+      socket: { xMm: 510, yMm: 22, zMm: 470 },
+      valve: { xMm: 130, yMm: 35, zMm: 380 },
     },
   },
   {
@@ -166,6 +182,11 @@ export const HOUSES: readonly DemoHouse[] = [
       drainRun: c('vertical'),
       disposalUnit: c('no'),
       airGap: c('no'),
+    },
+    placed: {
+      trap: { xMm: 470, yMm: 260, zMm: 300 },
+      valve: { xMm: 330, yMm: 35, zMm: 380 },
+      bin: { xMm: 720, yMm: 350, zMm: 0 },
     },
   },
   {

@@ -36,6 +36,8 @@ const fieldKey = z.enum(FIELD_KEYS as [FieldKey, ...FieldKey[]]);
 /** inside a cupboard: middle from the left and from the back wall, underside above the floor */
 const mm = z.number().min(0).max(3000);
 const spot = z.object({ xMm: mm, yMm: mm, zMm: mm }).nullable();
+const side = z.number().min(10).max(3000);
+const body = z.object({ widthMm: side, depthMm: side, heightMm: side });
 const stepKey = text(120).min(1);
 
 const proofReadings = z
@@ -118,6 +120,8 @@ const FACTS = {
     /** what stands in the cupboard, and where; null takes it off the drawing */
     thing: z.enum(THING_KEYS as [CupboardThing, ...CupboardThing[]]),
     spot,
+    /** what it takes up, where it was measured; a common one's size if left out */
+    body: body.optional(),
   }),
   visit: z.object({
     ...common,
@@ -145,6 +149,9 @@ const FACTS = {
     /** where a part of the system stands in the cupboard; null takes it off the drawing */
     component,
     spot,
+    turn: z.union([z.literal(0), z.literal(90), z.literal(180), z.literal(270)]).optional(),
+    lies: z.boolean().optional(),
+    space: z.enum(['cupboard', 'second']).optional(),
   }),
   'tube-run': z.object({
     ...common,

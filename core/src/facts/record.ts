@@ -1,7 +1,7 @@
 import { dayTotals, type Draw } from '../demand/draws.ts';
 import type { FieldKey, Known } from '../gauge/fields.ts';
 import { FIELD_KEYS } from '../gauge/fields.ts';
-import type { CupboardThing, Placed, Spot } from '../gauge/place.ts';
+import type { CupboardThing, Placed, PlacedThing, Pose, Spot } from '../gauge/place.ts';
 import type { Fact, FactOf, ReadingFact } from './facts.ts';
 
 /** A running or ended wait. */
@@ -34,7 +34,7 @@ export interface JobRecord {
   readonly notes: readonly FactOf<'note'>[];
   readonly photos: readonly FactOf<'photo'>[];
   /** where parts of the system stand in the cupboard, by component */
-  readonly stands: Readonly<Record<string, Spot>>;
+  readonly stands: Readonly<Record<string, Pose>>;
   /** how tubes really run, by link */
   readonly runs: Readonly<Record<string, FactOf<'tube-run'>>>;
   /** the household's day as somebody drew it; null where the usual one is taken */
@@ -75,10 +75,10 @@ export function readJob(facts: readonly Fact[], design?: string): JobRecord {
   const visits: FactOf<'visit'>[] = [];
   const notes: FactOf<'note'>[] = [];
   const photos: FactOf<'photo'>[] = [];
-  const stands: Record<string, Spot> = {};
+  const stands: Record<string, Pose> = {};
   const runs: Record<string, FactOf<'tube-run'>> = {};
   let habits: FactOf<'habits'> | null = null;
-  const placed: Partial<Record<CupboardThing, Spot>> = {};
+  const placed: Partial<Record<CupboardThing, PlacedThing>> = {};
   const colours: Partial<Record<FactOf<'tube-colour'>['branch'], string>> = {};
   for (const f of inOrder(facts)) {
     if (corrected.has(f.id)) continue;
@@ -121,7 +121,7 @@ export function readJob(facts: readonly Fact[], design?: string): JobRecord {
         notes.push(f);
         break;
       case 'stands':
-        if (f.spot) stands[f.component] = f.spot;
+        if (f.spot) stands[f.component] = poseOf(f.spot, f);
         else Reflect.deleteProperty(stands, f.component);
         break;
       case 'tube-run':
@@ -139,7 +139,7 @@ export function readJob(facts: readonly Fact[], design?: string): JobRecord {
         habits = f.draws.length > 0 ? f : null;
         break;
       case 'place':
-        if (f.spot) placed[f.thing] = f.spot;
+        if (f.spot) placed[f.thing] = f.body ? { ...f.spot, body: f.body } : f.spot;
         else Reflect.deleteProperty(placed, f.thing);
         break;
       case 'tube-colour':
@@ -183,6 +183,16 @@ export function readJob(facts: readonly Fact[], design?: string): JobRecord {
     ofTheDay,
     placed,
     colours,
+  };
+}
+
+/** How a part stands: upright and facing the door where nothing else was said. */
+function poseOf(spot: Spot, { turn, lies, space }: Omit<Pose, keyof Spot>): Pose {
+  return {
+    ...spot,
+    ...(turn === undefined || turn === 0 ? {} : { turn }),
+    ...(lies === true ? { lies } : {}),
+    ...(space === undefined || space === 'cupboard' ? {} : { space }),
   };
 }
 

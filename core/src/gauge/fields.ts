@@ -1,44 +1,7 @@
-import type { QuantityKind } from '../quantity/units.ts';
+import { c, q, YES_NO, type ChoiceField, type GaugeField } from './field.ts';
+import { PLACE_FIELDS } from './placeFields.ts';
 
-interface FieldBase {
-  readonly label: string;
-  readonly group: 'water' | 'pressure' | 'household' | 'place';
-  /** what to do to get it, one line */
-  readonly how: string;
-}
-export interface QuantityField extends FieldBase {
-  readonly type: 'quantity';
-  readonly kind: QuantityKind;
-  /** unit a bare number is taken in */
-  readonly unit: string;
-  /** physical range in the base unit; outside it is refused */
-  readonly min: number;
-  readonly max: number;
-}
-export interface ChoiceField extends FieldBase {
-  readonly type: 'choice';
-  readonly options: Readonly<Record<string, string>>;
-  /** where several may be chosen at once, the option that stands alone: none of them */
-  readonly severalOr?: string;
-}
-export type GaugeField = QuantityField | ChoiceField;
-
-const q = (
-  group: FieldBase['group'],
-  label: string,
-  kind: QuantityKind,
-  unit: string,
-  min: number,
-  max: number,
-  how: string,
-): QuantityField => ({ type: 'quantity', group, label, kind, unit, min, max, how });
-const c = (
-  group: FieldBase['group'],
-  label: string,
-  options: Readonly<Record<string, string>>,
-  how: string,
-): ChoiceField => ({ type: 'choice', group, label, options, how });
-const YES_NO = { yes: 'yes', no: 'no' } as const;
+export type { ChoiceField, GaugeField, QuantityField } from './field.ts';
 
 /** Everything that is read or asked at a house, in the order it is taken. Base units: bar, deg C, mg/L, L, mm, m. */
 export const GAUGE_FIELDS = {
@@ -311,78 +274,7 @@ export const GAUGE_FIELDS = {
   ),
   airWarmestC: q('place', 'Air, warmest month', 'temperature', '°C', -20, 50, 'Its mean, from the same table.'),
   altitudeM: q('place', 'Height above the sea', 'run', 'm', -400, 4000, 'A map will do; a tank holds more up high.'),
-  socket: c(
-    'place',
-    'Socket in the cupboard',
-    { yes: 'yes, always on', switched: 'yes, but a wall switch cuts it', no: 'none' },
-    'Look for a wall switch that cuts it, and for residual-current protection.',
-  ),
-  standsWhere: c(
-    'place',
-    'Where it stands',
-    {
-      cupboard: 'all of it in the cupboard',
-      beside: 'part on a side wall or in the next cupboard',
-      elsewhere: 'basement or utility room',
-    },
-    'If the cupboard is too small: what stands elsewhere needs its tubes measured.',
-  ),
-  cupboardWidthMm: q(
-    'place',
-    'Cupboard, inside width',
-    'length',
-    'mm',
-    100,
-    3000,
-    'Between the walls at the narrowest.',
-  ),
-  cupboardDepthMm: q(
-    'place',
-    'Cupboard, inside depth',
-    'length',
-    'mm',
-    100,
-    1500,
-    'Door closed, to the back or the pipes.',
-  ),
-  cupboardHeightMm: q(
-    'place',
-    'Cupboard, clear height',
-    'length',
-    'mm',
-    100,
-    2500,
-    'Floor to the underside of the basin.',
-  ),
-  worktop: c(
-    'place',
-    'Where the tap goes through',
-    {
-      steel: 'steel sink',
-      laminate: 'laminate',
-      wood: 'wood',
-      stone: 'stone or quartz',
-      ceramic: 'ceramic or glazed',
-      composite: 'composite sink',
-      'spare-hole': 'a spare hole is there',
-    },
-    'Material decides the bit.',
-  ),
-  drainRun: c(
-    'place',
-    'Waste pipe before the trap',
-    { vertical: 'vertical run', horizontal: 'horizontal run', none: 'no room before the trap' },
-    'The drain goes between basin and trap.',
-  ),
-  disposalUnit: c('place', 'Waste disposal unit', YES_NO, 'Its outlet must not reach the drain clamp.'),
-  airGap: c(
-    'place',
-    'Air gap demanded',
-    { yes: 'yes, local code', no: 'no', unknown: 'not known' },
-    'Ask the local code.',
-  ),
-  tapLengthM: q('place', 'Tube to the tap', 'run', 'm', 0.2, 40, 'Along the way the tube will go.'),
-  tapRiseM: q('place', 'Rise to the tap', 'run', 'm', -5, 10, 'From the tank to the spout.'),
+  ...PLACE_FIELDS,
 } as const satisfies Record<string, GaugeField>;
 
 export type FieldKey = keyof typeof GAUGE_FIELDS;

@@ -11,6 +11,11 @@ export const CUPBOARD_THINGS = {
   disposal: { label: 'Disposal unit', widthMm: 210, depthMm: 210, heightMm: 340 },
   socket: { label: 'Socket', widthMm: 85, depthMm: 45, heightMm: 85 },
   valve: { label: 'Stop valve', widthMm: 60, depthMm: 70, heightMm: 90 },
+  pipes: { label: 'Hot and cold pipes', widthMm: 130, depthMm: 40, heightMm: 320 },
+  basin: { label: 'Basin', widthMm: 400, depthMm: 380, heightMm: 160 },
+  shelf: { label: 'Shelf', widthMm: 400, depthMm: 300, heightMm: 18 },
+  bin: { label: 'Bin', widthMm: 250, depthMm: 320, heightMm: 400 },
+  post: { label: 'Post or boxing', widthMm: 80, depthMm: 80, heightMm: 600 },
 } as const;
 export type CupboardThing = keyof typeof CUPBOARD_THINGS;
 export const THING_KEYS = Object.keys(CUPBOARD_THINGS) as CupboardThing[];
@@ -21,7 +26,25 @@ export interface Spot {
   readonly yMm: number;
   readonly zMm: number;
 }
-export type Placed = Partial<Record<CupboardThing, Spot>>;
+/** Where a thing stands, and what it takes up where somebody measured it. */
+export interface PlacedThing extends Spot {
+  readonly body?: Body | undefined;
+}
+export type Placed = Partial<Record<CupboardThing, PlacedThing>>;
+
+/** Where a system's parts may stand: the cupboard under the sink, or the second place beside or below it. */
+export type Space = 'cupboard' | 'second';
+
+/** How far a thing is turned as seen from above, degrees clockwise; at 0 it faces the door. */
+export type Quarter = 0 | 90 | 180 | 270;
+
+/** How a thing stands: its middle from the left and from the back wall and its underside above the floor, mm. */
+export interface Pose extends Spot {
+  readonly turn?: Quarter | undefined;
+  /** on its side, its top to the right as it faces the door */
+  readonly lies?: boolean | undefined;
+  readonly space?: Space | undefined;
+}
 
 /** What a thing takes up, upright, mm. */
 export interface Body {
@@ -41,6 +64,9 @@ export function cupboardOf(known: Known): CupboardSize | null {
     ? null
     : { widthMm, depthMm, heightMm };
 }
+
+/** Things that stand in some cupboards; nobody is asked for them. */
+export const MORE_THINGS: readonly CupboardThing[] = ['pipes', 'basin', 'shelf', 'bin', 'post'];
 
 /** The things there are to place: a socket and a disposal unit only where somebody said there is one. */
 export function thingsOf(known: Known): CupboardThing[] {
@@ -83,6 +109,11 @@ export function usualSpot(thing: CupboardThing, c: CupboardSize): Spot {
       zMm: c.widthMm < NARROW_MM ? c.heightMm : max(SOCKET_LEAST_MM, 0.5 * c.heightMm),
     },
     valve: { xMm: 0.35 * c.widthMm, yMm: 0, zMm: 0.55 * c.heightMm },
+    pipes: { xMm: 0.5 * c.widthMm, yMm: 0, zMm: c.heightMm },
+    basin: { xMm: 0.5 * c.widthMm, yMm: c.depthMm / 2, zMm: c.heightMm },
+    shelf: { xMm: 0, yMm: 0, zMm: 0.5 * c.heightMm },
+    bin: { xMm: c.widthMm, yMm: c.depthMm, zMm: 0 },
+    post: { xMm: 0, yMm: 0, zMm: 0 },
   };
   return insideCupboard(CUPBOARD_THINGS[thing], spots[thing], c);
 }

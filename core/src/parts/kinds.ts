@@ -59,6 +59,14 @@ export interface KindRow {
   readonly flushed?: string;
   /** it draws power: its part says how much */
   readonly powered?: true;
+  /** stands on the floor; what has a body of its own and does not hangs on a wall */
+  readonly onFloor?: true;
+  /** may stand or hang on its side as well as upright */
+  readonly mayLie?: true;
+  /** what is drawn out of its top to service it, as a share of its height */
+  readonly drawnOut?: number;
+  /** against a side panel it drums */
+  readonly drums?: true;
   /** what the sentence of a design calls it; none leaves it out of the sentence */
   readonly inSentence?: (part: Part) => string;
   /** counts among the few words a design is known by */
@@ -117,7 +125,7 @@ const TABLE = {
   // a pump that stands still does not stop the house's own pressure: a valve it powers does
   'feed-valve': { label: 'electric valve', partKind: 'solenoid', chain: 'feed', rank: 7, ports: own, powered: true },
   pump: {
-    label: 'pump', partKind: 'pump', chain: 'feed', rank: 8, ports: own, work: 'switches', powered: true, inWords: true,
+    label: 'pump', partKind: 'pump', chain: 'feed', rank: 8, ports: own, work: 'switches', powered: true, drums: true, inWords: true,
     effect: (p) => ({ does: 'boosts', curve: as(p, 'pump').curve }), inSentence: () => 'a booster pump',
   },
   // four ports: the feed passes it, and the product that shuts it
@@ -139,34 +147,34 @@ const TABLE = {
   join: { label: 'product tee', partKind: 'tank-tee', chain: 'permeate', rank: 1, ports: own, work: 'joins' },
   sample: { label: 'sample port', partKind: 'sample', chain: 'permeate', rank: 2, ports: own },
   'permeate-pump': {
-    label: 'permeate pump', partKind: 'permeate-pump', chain: 'permeate', rank: 3, work: 'lifts-product', inWords: true, wear: 'worn, the tank pushes on the membrane again',
+    label: 'permeate pump', partKind: 'permeate-pump', chain: 'permeate', rank: 3, work: 'lifts-product', drums: true, inWords: true, wear: 'worn, the tank pushes on the membrane again',
     ports: () => [port('in'), port('out'), port('drain-in'), port('drain-out')], inSentence: () => 'a permeate pump',
   },
   'tank-tee': { label: 'tank tee', partKind: 'tank-tee', chain: 'delivery', rank: 0, ports: own, work: 'branches' },
-  tank: { label: 'tank', partKind: 'tank', chain: 'storage', rank: 0, ports: own, work: 'stores', inSentence: aTank, inWords: true },
+  tank: { label: 'tank', partKind: 'tank', chain: 'storage', rank: 0, ports: own, work: 'stores', inSentence: aTank, inWords: true, onFloor: true, mayLie: true },
   // open to the air: nothing pushes back on the membrane, and a pump of its own takes the water on
   'vented-tank': {
-    label: 'vented tank', partKind: 'vented-tank', chain: 'delivery', rank: 0, ports: own, work: 'stores', inWords: true, serviced: true,
+    label: 'vented tank', partKind: 'vented-tank', chain: 'delivery', rank: 0, ports: own, work: 'stores', inWords: true, serviced: true, onFloor: true,
     wear: 'its vent filter clogged and its walls not wiped, what floats in the air settles in it', inSentence: (p) => `a ${lower(p)}`,
   },
   'tank-pump': {
-    label: 'tank pump', partKind: 'delivery-pump', chain: 'delivery', rank: 0.5, ports: own, powered: true, inWords: true,
+    label: 'tank pump', partKind: 'delivery-pump', chain: 'delivery', rank: 0.5, ports: own, powered: true, drums: true, inWords: true,
     effect: (p) => ({ does: 'lifts', bar: as(p, 'delivery-pump').boostBar }), inSentence: () => 'a pump of its own',
   },
   polish: {
     label: 'polish', partKind: 'polish', chain: 'delivery', rank: 1, ports: own, waterL: 0.3, effect: cartridge(false), wear: 'taste',
   },
   mineral: {
-    label: 'minerals', partKind: 'mineral', chain: 'delivery', rank: 2, ports: own, waterL: 0.3, effect: cartridge(false), inWords: true,
+    label: 'minerals', partKind: 'mineral', chain: 'delivery', rank: 2, ports: own, waterL: 0.3, effect: cartridge(false), inWords: true, mayLie: true,
     wear: 'spent, the water attacks metal again', inSentence: () => 'minerals',
   },
   lamp: {
-    label: 'lamp', partKind: 'lamp', chain: 'delivery', rank: 3, ports: own, waterL: 0.5, effect: cartridge(false), powered: true, inWords: true,
+    label: 'lamp', partKind: 'lamp', chain: 'delivery', rank: 3, ports: own, waterL: 0.5, effect: cartridge(false), powered: true, drawnOut: 0.9, inWords: true,
     wear: 'its light fades long before it goes out', inSentence: () => 'an ultraviolet lamp',
   },
   branch: { label: 'branch tee', partKind: 'branch', chain: 'delivery', rank: 4, ports: own, work: 'branches' },
   'delivery-pump': {
-    label: 'delivery pump', partKind: 'delivery-pump', chain: 'branch', rank: 0, ports: own, powered: true, inWords: true,
+    label: 'delivery pump', partKind: 'delivery-pump', chain: 'branch', rank: 0, ports: own, powered: true, drums: true, inWords: true,
     effect: (p) => ({ does: 'lifts', bar: as(p, 'delivery-pump').boostBar }), inSentence: () => 'a delivery pump for the fridge',
   },
   fridge: { label: 'fridge', partKind: null, chain: 'branch', rank: 1, work: 'opens', ports: () => [port('in', 'compression')] },

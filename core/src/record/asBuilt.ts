@@ -1,6 +1,7 @@
 import { commissionedAt } from '../flush/schedule.ts';
 import { lifeAt, lifeSpans, type Life, type LifeSpan } from '../keep/life.ts';
-import { asPlaced } from '../plumb/places.ts';
+import { roomOf } from '../plumb/place/room.ts';
+import { asLaid } from '../plumb/route/runs.ts';
 import type { System } from '../system/system.ts';
 import { standingIn, type StandingDesign } from '../size/kinds/candidates.ts';
 import type { Fact } from '../facts/facts.ts';
@@ -22,14 +23,17 @@ export interface AsBuilt {
  * A system as it really stands: the parts that went in, in place of those planned, where they stand, and its
  * tubes as they were cut; what was cut counts before what the places make of it.
  */
-export function asItStands(planned: System, record: Pick<JobRecord, 'fitted' | 'runs' | 'stands' | 'placed'>): System {
-  const { fitted, runs, stands, placed } = record;
+export function asItStands(
+  planned: System,
+  record: Pick<JobRecord, 'fitted' | 'runs' | 'stands' | 'placed' | 'known'>,
+): System {
+  const { fitted, runs, stands, placed, known } = record;
   const components = planned.components.map((c) => {
     const f = fitted[c.id];
     if (!f) return c;
     return { ...c, part: f.part, ...(f.serial === '' ? {} : { unit: { serial: f.serial, at: f.at } }) };
   });
-  const { links } = asPlaced({ ...planned, components }, stands, placed);
+  const { links } = asLaid({ ...planned, components }, roomOf(known, placed), stands);
   return {
     components,
     links: links.map((l) => {

@@ -5,6 +5,7 @@ import {
   glanceAt,
   simulateDay,
   makeVersion,
+  proposeLayout,
   provisionalFor,
   rankFaults,
   readJob,
@@ -17,6 +18,7 @@ import {
   turnsOf,
   viewOf,
   viewSystem,
+  wouldGo,
   type Approval,
   type Catalogue,
   type Contender,
@@ -28,8 +30,10 @@ import {
   type Known,
   type ProofReadings,
   type Proposal,
+  type Room,
   type SizeInput,
   type StandingDesign,
+  type Stands,
   type System,
   type SystemResult,
 } from '@katharos/core';
@@ -101,6 +105,11 @@ export const core = {
       ? { ok: true, view: viewOf(system, r.site, r.assumed, rules) }
       : { ok: false, reason: 'Readings this system was designed from are missing.' };
   },
+  /** where everything would stand; what stands already stays */
+  layout: (system: System, room: Room, fixed: Stands) => proposeLayout(system, room, fixed),
+  /** what would make everything go in */
+  wouldGo: (key: string, system: System, room: Room, known: Known) =>
+    wouldGo(system, room, known, inputOf(key, known).catalogue),
   /** the document an approval keeps */
   version: (key: string, known: Known, proposal: Proposal, approval: Omit<Approval, 'newId'>) =>
     makeVersion(inputOf(key, known), proposal, { ...approval, newId: () => crypto.randomUUID() }),

@@ -18,6 +18,8 @@ const SLOW: ReadonlySet<keyof Questions> = new Set([
   'faults',
   'remedies',
   'provisional',
+  'layout',
+  'wouldGo',
 ]);
 const remotes: Partial<Record<Lane, Remote<CoreWorker>>> = {};
 

@@ -1,7 +1,17 @@
-import { cupboardOf, CUPBOARD_THINGS, thingsOf, usualSpot, type CupboardThing } from '@katharos/core';
+import {
+  cupboardOf,
+  CUPBOARD_THINGS,
+  MORE_THINGS,
+  thingsOf,
+  usualSpot,
+  type CupboardThing,
+  type Spot,
+} from '@katharos/core';
 import { memo, type ReactElement } from 'react';
 import { CupboardDrawing } from '../../job/cupboard/CupboardDrawing.tsx';
 import { useJobFacts } from '../../job/useJob.ts';
+
+const spotOf = ({ xMm, yMm, zMm }: Spot): Spot => ({ xMm, yMm, zMm });
 
 /** What stands in the cupboard already and the system has to go around. */
 export const Cupboard = memo(function Cupboard(): ReactElement {
@@ -21,12 +31,15 @@ export const Cupboard = memo(function Cupboard(): ReactElement {
       things={thingsOf(known).map((key) => ({
         key,
         label: CUPBOARD_THINGS[key].label,
-        body: CUPBOARD_THINGS[key],
+        body: placed[key]?.body ?? CUPBOARD_THINGS[key],
         spot: placed[key] ?? null,
         usual: () => usualSpot(key, size),
+        seldom: MORE_THINGS.includes(key),
       }))}
       onPlace={(key, spot) => {
-        add({ kind: 'place', thing: key as CupboardThing, spot });
+        const thing = key as CupboardThing;
+        const body = placed[thing]?.body;
+        add({ kind: 'place', thing, spot: spot && spotOf(spot), ...(body ? { body } : {}) });
       }}
     />
   );

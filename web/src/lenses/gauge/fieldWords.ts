@@ -39,6 +39,12 @@ export function fieldVisible(key: FieldKey, known: Known): boolean {
     case 'fridgeLengthM':
     case 'fridgeRiseM':
       return choiceOf(known, 'fridge') === 'yes' || known[key] !== undefined;
+    case 'secondWidthMm':
+    case 'secondDepthMm':
+    case 'secondHeightMm':
+    case 'wayLengthM':
+    case 'wayRiseM':
+      return (choiceOf(known, 'standsWhere') ?? 'cupboard') !== 'cupboard' || known[key] !== undefined;
     case 'highestPressureBar':
       return source !== 'well' || known[key] !== undefined;
     default:

@@ -2,9 +2,11 @@ import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { house } from '@katharos/core/testing';
 import { cleanup, screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
+import { workInPage } from '../../testing/inPageWorker.ts';
 import { happened, jobOf, readings, show } from '../../testing/jobContext.tsx';
 import Plumb from './Plumb.tsx';
 
+workInPage();
 beforeEach(() => {
   localStorage.clear();
 });
@@ -48,34 +50,61 @@ describe('putting it in, on the page', () => {
     show(<Plumb />, jobOf([...readings(), happened({ ...run, lengthM: 12 })], true));
     expect(screen.getByText(/One tube runs otherwise than planned/).textContent).toContain('approved');
   });
-  test('a part is placed where it is free, moved by its figures, and what is in its way is named', async () => {
-    const trap = happened({ kind: 'place', thing: 'trap', spot: { xMm: 500, yMm: 275, zMm: 293 } }, 5);
+  test('a layout is proposed, taken as a whole, moved by its figures, and taken back', async () => {
+    const trap = happened({ kind: 'place', thing: 'trap', spot: { xMm: 500, yMm: 275, zMm: 293 } }, 9);
     const job = jobOf([...readings(), trap], true);
     show(<Plumb />, job);
-    await userEvent.click(screen.getByRole('button', { name: 'Place the frame' }));
-    const [first] = job.added;
-    if (first?.kind !== 'stands') throw new Error('nothing was placed');
-    expect(first).toMatchObject({ component: 'frame', design: job.approved?.id });
+    await userEvent.click(await screen.findByRole('button', { name: 'Take this layout' }));
+    const parts = job.added.flatMap((f) => (f.kind === 'stands' ? [f.component] : []));
+    expect(parts).toEqual(expect.arrayContaining(['frame', 'tank']));
     cleanup();
-    const moved = jobOf([...readings(), trap, happened(first, 4)], true);
+    const taken = [...readings(), trap, ...job.added.map((f) => happened(f, 8))];
+    const moved = jobOf(taken, true);
     show(<Plumb />, moved);
-    expect(screen.queryByText(/in each other’s way/)).toBeNull();
-    const back = screen.getByLabelText('Frame, from the back');
+    expect(screen.getByText(/It stands in this cupboard: .* m of tube, nothing in the way\./)).toBeTruthy();
+    await userEvent.click(screen.getByRole('button', { name: 'tank' }));
+    const left = screen.getByLabelText('its middle from the left');
+    await userEvent.clear(left);
+    await userEvent.type(left, '50 cm{Enter}');
+    const back = screen.getByLabelText('its middle from the back');
     await userEvent.clear(back);
-    await userEvent.type(back, '27 cm{Enter}');
-    const left = { ...first, spot: first.spot && { ...first.spot, xMm: 500, yMm: 270 } };
-    expect(moved.added).toEqual([{ ...first, spot: first.spot && { ...first.spot, yMm: 270 } }]);
+    await userEvent.type(back, '27.5 cm{Enter}');
+    const floor = screen.getByLabelText('above the floor');
+    await userEvent.clear(floor);
+    await userEvent.type(floor, '25 cm{Enter}');
+    const [before] = job.added.filter((f) => f.kind === 'stands' && f.component === 'tank');
+    expect(moved.added).toHaveLength(3);
+    expect(moved.added[0]).toMatchObject({ kind: 'stands', component: 'tank', spot: { xMm: 500 } });
+    await userEvent.click(screen.getByRole('button', { name: 'Undo' }));
+    expect(moved.added[3]).toEqual({
+      ...before,
+      turn: moved.added[3]?.kind === 'stands' ? moved.added[3].turn : undefined,
+    });
     cleanup();
-    show(<Plumb />, jobOf([...readings(), trap, happened(left, 3)], true));
-    expect(screen.getByText('Trap and frame are in each other’s way: move one of them.')).toBeTruthy();
-    // the drain's tube ends above the trap now: it is as long as the way there
-    expect(screen.getByText(/runs? otherwise than planned/)).toBeTruthy();
-  });
-  test('nothing is placed in a cupboard nobody has measured', () => {
+    const under = { ...before, spot: { xMm: 500, yMm: 275, zMm: 250 } } as (typeof job.added)[number];
+    show(<Plumb />, jobOf([...taken, happened(under, 3)], true));
+    expect(screen.getByText('Tank and the trap are in each other’s way.')).toBeTruthy();
+    expect(screen.getByText(/in the way in this cupboard\./)).toBeTruthy();
+  }, 30_000);
+  test('what does not go into the cupboard goes into the second place', async () => {
+    const small = { ...house, cupboardWidthMm: 420, cupboardDepthMm: 380, cupboardHeightMm: 620 };
+    const trap = happened({ kind: 'place', thing: 'trap', spot: { xMm: 210, yMm: 190, zMm: 280 } }, 9);
+    show(<Plumb />, jobOf([...readings({ ...small, standsWhere: 'beside' }), trap], true));
+    expect(await screen.findByText(/It stands in the cupboard and in the next cupboard/)).toBeTruthy();
+  }, 30_000);
+  test('what finds no place is named, and what would go', async () => {
+    const body = { widthMm: 900, depthMm: 550, heightMm: 650 };
+    const boxing = happened({ kind: 'place', thing: 'post', spot: { xMm: 550, yMm: 275, zMm: 0 }, body }, 9);
+    show(<Plumb />, jobOf([...readings(), boxing], true));
+    expect(await screen.findByText(/Not everything goes in: no place was found for .*frame/)).toBeTruthy();
+    expect(await screen.findByText(/With the next cupboard for part of it everything goes in/)).toBeTruthy();
+  }, 30_000);
+  test('nothing is laid out in a cupboard nobody has measured; the lists do without', () => {
     const unmeasured = Object.fromEntries(Object.entries(house).filter(([k]) => !k.startsWith('cupboard')));
     show(<Plumb />, jobOf(readings(unmeasured), true));
     expect(screen.getByText(/Once the cupboard’s width, depth and height are measured/)).toBeTruthy();
-    expect(screen.queryByRole('button', { name: 'Place the frame' })).toBeNull();
+    expect(screen.queryByRole('button', { name: 'Take this layout' })).toBeNull();
+    expect(screen.getByRole('checkbox', { name: /Feed tee with valve/ })).toBeTruthy();
   });
   test('the colour a kit used for a role is written down once', async () => {
     const job = jobOf(readings(), true);

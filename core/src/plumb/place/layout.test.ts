@@ -1,0 +1,297 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import {
+  asLaid,
+  boxesMeet,
+  boxOf,
+  carriedIn,
+  clashesOf,
+  decide,
+  isClear,
+  isInside,
+  laid,
+  proposeLayout,
+  roomOf,
+  runsIn,
+  shortestWay,
+  straightWays,
+  turnedBody,
+  wayMm,
+  wouldGo,
+  type Box,
+  type Known,
+  type Placed,
+  type Pose,
+  type Room,
+  type Spot,
+  type System,
+} from '../../index.ts';
+import { house, rules, shelf, systemOf } from '../../testing/fixtures.ts';
+
+const decided = (known: Known): System => {
+  const d = decide({ known, catalogue: shelf, rules });
+  if (d.kind !== 'recommendation') throw new Error(d.sentence);
+  return systemOf(d.chosen.design);
+};
+const plain = decided(house);
+const pumped = decided({ ...house, staticPressureBar: 2.2, runningPressureBar: 1.8 });
+const sizes = (widthMm: number, depthMm: number, heightMm: number): Known => ({
+  ...house,
+  cupboardWidthMm: widthMm,
+  cupboardDepthMm: depthMm,
+  cupboardHeightMm: heightMm,
+});
+const room = (w: number, d: number, h: number, placed: Placed = {}, more: Known = {}): Room => {
+  const r = roomOf({ ...sizes(w, d, h), ...more }, placed);
+  if (!r) throw new Error('no room');
+  return r;
+};
+const at = (xMm: number, yMm: number, zMm: number): Spot => ({ xMm, yMm, zMm });
+const find = (system: System, kind: string) => {
+  const c = carriedIn(system).find((x) => x.component.kind === kind);
+  if (!c) throw new Error(`no ${kind}`);
+  return c;
+};
+const told = (system: System, r: Room, stands: Record<string, Pose>): string[] =>
+  clashesOf(
+    carriedIn(system).flatMap((c) => {
+      const pose = stands[c.component.id];
+      return pose ? [laid(c, pose)] : [];
+    }),
+    r,
+  ).map((c) => `${c.weight} ${c.code} ${c.at} ${c.with ?? ''}`.trim());
+
+describe('a body as it stands', () => {
+  const body = { widthMm: 200, depthMm: 100, heightMm: 400 };
+  test('turned a quarter its width goes from the back to the front; on its side its height goes across', () => {
+    expect(turnedBody(body, { turn: 90 })).toEqual({ widthMm: 100, depthMm: 200, heightMm: 400 });
+    expect(turnedBody(body, { turn: 180 })).toEqual(body);
+    expect(turnedBody(body, { lies: true })).toEqual({ widthMm: 400, depthMm: 100, heightMm: 200 });
+    expect(turnedBody(body, { lies: true, turn: 270 })).toEqual({ widthMm: 100, depthMm: 400, heightMm: 200 });
+  });
+  test('touching is not in the way, a millimetre into it is', () => {
+    const a = boxOf(body, at(100, 50, 0));
+    expect(boxesMeet(a, boxOf(body, at(300, 50, 0)))).toBe(false);
+    expect(boxesMeet(a, boxOf(body, at(299, 50, 0)))).toBe(true);
+    expect(boxesMeet(a, boxOf(body, at(100, 50, 400)))).toBe(false);
+  });
+});
+
+describe('what is placed', () => {
+  test('is what has a body of its own: the frame with all that hangs on it, the tank; nothing that stands elsewhere', () => {
+    const kinds = carriedIn(plain).map((c) => c.component.kind);
+    expect(kinds).toEqual(expect.arrayContaining(['frame', 'tank']));
+    for (const hung of ['sediment', 'carbon', 'membrane', 'tap', 'dispenser', 'stop-valve', 'drain'])
+      expect(kinds).not.toContain(hung);
+  });
+  test('without a frame every housing is placed by itself', () => {
+    const bare: System = { ...plain, components: plain.components.filter((c) => c.kind !== 'frame') };
+    expect(carriedIn(bare).map((c) => c.component.kind)).toEqual(expect.arrayContaining(['sediment', 'carbon']));
+  });
+});
+
+describe('clashes are named', () => {
+  const [frame, tank] = [find(plain, 'frame'), find(plain, 'tank')];
+  const [f, t] = [frame.component.id, tank.component.id];
+  const wide = room(1200, 550, 650);
+  const free = { [f]: at(200, 75, 50), [t]: at(800, 300, 0) };
+  test('none where everything is free', () => {
+    expect(told(plain, wide, free)).toEqual([]);
+  });
+  test.each<[string, Record<string, Pose>, string]>([
+    ['through a wall', { ...free, [t]: at(1195, 300, 0) }, `not outside ${t}`],
+    ['two in one place', { ...free, [t]: at(300, 150, 0) }, `not overlap ${t} ${f}`],
+    ['no height to drop a cartridge', { ...free, [f]: at(200, 75, 20) }, `not cartridge ${f}`],
+    ['a tank where a cartridge drops', { [f]: at(200, 75, 200), [t]: { ...at(200, 75, 0), lies: true } }, `not cartridge ${f} ${t}`],
+    ['a tank in the way of the spanner', { ...free, [t]: at(200, 290, 0) }, `costs spanner ${f} ${t}`],
+    ['a tank before the frame', { ...free, [t]: at(200, 400, 0) }, `costs pull-out ${f} ${t}`],
+    ['a frame on its side', { ...free, [f]: { ...at(500, 75, 50), lies: true } }, `not upright ${f}`],
+    ['in a second place that is not there', { ...free, [t]: { ...at(200, 200, 0), space: 'second' } }, `not no-space ${t}`],
+  ])('%s', (_what, stands, clash) => {
+    expect(told(plain, wide, stands)).toContain(clash);
+  }); // prettier-ignore
+  test('things of the house are gone round, reached, and not stood before', () => {
+    const r = room(1200, 550, 650, { valve: at(800, 35, 100), trap: at(200, 200, 200) });
+    const all = told(plain, r, { [f]: at(200, 75, 50), [t]: at(800, 300, 0) });
+    expect(all).toContain(`not overlap ${f} trap`);
+    expect(all).toContain(`costs reach ${t} valve`);
+  });
+  test('water and electricity: low, under drips, beyond its cable, on a switched socket, drumming', () => {
+    const pump = find(pumped, 'pump');
+    const p = pump.component.id;
+    const r = room(2600, 550, 650, { socket: at(2500, 22, 400), trap: at(600, 75, 400) }, { socket: 'switched' });
+    const of = (pose: Pose): string[] => told(pumped, r, { [p]: pose }).filter((c) => c.includes(` ${p}`));
+    expect(of(at(2000, 85, 300))).toEqual([`costs switched ${p} socket`]);
+    expect(of(at(2000, 85, 40))).toContain(`not low ${p}`);
+    expect(of(at(600, 85, 200))).toContain(`not drips ${p} trap`);
+    expect(of(at(300, 85, 300))).toContain(`not cable ${p} socket`);
+    expect(of({ ...at(85, 200, 300), turn: 270 })).toContain(`not drums ${p}`);
+  });
+  test('a lamp’s sleeve is drawn out of its top, and a cartridge of its own clips anywhere', () => {
+    const lit = decided({ ...house, source: 'well', laboratory: 'unsafe', disinfectant: 'none', ironMgL: 0.05, manganeseMgL: 0.01, turbidityNTU: 0.3, switchLowBar: 3, switchHighBar: 4.4, hardnessMgL: 60 }); // prettier-ignore
+    const lamp = find(lit, 'lamp');
+    const high = lamp.body.heightMm;
+    const l = lamp.component.id;
+    const pose = { ...at(300, 60, 150) };
+    expect(told(lit, room(900, 550, 150 + 1.5 * high), { [l]: pose })).toContain(`not sleeve ${l}`);
+    expect(told(lit, room(900, 550, 150 + 2 * high), { [l]: pose })).toEqual([]);
+  });
+});
+
+/** Cupboards as they are, and some as they are not. */
+const cupboards = fc.record({
+  w: fc.integer({ min: 380, max: 1400 }),
+  d: fc.integer({ min: 380, max: 620 }),
+  h: fc.integer({ min: 420, max: 800 }),
+  valve: fc.double({ min: 0.05, max: 0.95, noNaN: true }),
+  trap: fc.double({ min: 0.2, max: 0.8, noNaN: true }),
+  disposal: fc.boolean(),
+  bin: fc.boolean(),
+  beside: fc.boolean(),
+});
+type Cupboard = typeof cupboards extends fc.Arbitrary<infer T> ? T : never;
+const roomIn = (c: Cupboard): Room =>
+  room(
+    c.w,
+    c.d,
+    c.h,
+    {
+      valve: at(Math.max(30, c.valve * c.w), 35, 0.55 * c.h),
+      trap: at(Math.min(c.w - 100, Math.max(100, c.trap * c.w)), c.d / 2, 0.45 * c.h),
+      socket: at(c.w - 43, 22, c.h - 100),
+      ...(c.disposal ? { disposal: at(0.3 * c.w + 60, c.d / 2, Math.max(0, c.h - 340)) } : {}),
+      ...(c.bin ? { bin: at(c.w - 125, c.d - 160, 0) } : {}),
+    },
+    c.beside ? { standsWhere: 'beside' } : {},
+  );
+
+describe('a proposed layout', () => {
+  const trap = at(210, 190, 280);
+  test('has nothing in anything’s way, in any cupboard, and says what it found no place for', () => {
+    let whole = 0;
+    fc.assert(
+      fc.property(cupboards, fc.constantFrom(plain, pumped), (c, system) => {
+        const r = roomIn(c);
+        const l = proposeLayout(system, r);
+        expect(isClear(l.clashes)).toBe(true);
+        for (const part of carriedIn(system)) {
+          const pose = l.stands[part.component.id];
+          const size = pose?.space === 'second' ? r.second?.size : r.size;
+          if (pose && size) expect(isInside(boxOf(part.body, pose), size)).toBe(true);
+          else expect(l.unplaced).toContain(part);
+        }
+        if (l.unplaced.length === 0) whole++;
+      }),
+      { numRuns: 40 },
+    );
+    expect(whole).toBeGreaterThan(10);
+  });
+  test('keeps what stands already, and takes the second place only where the cupboard is too small', () => {
+    const tank = find(plain, 'tank').component.id;
+    const stands = { [tank]: at(700, 300, 0) };
+    expect(proposeLayout(plain, room(1000, 550, 650), stands).stands).toMatchObject(stands);
+    const roomy = proposeLayout(plain, room(1000, 550, 650, {}, { standsWhere: 'beside' }));
+    expect(Object.values(roomy.stands).some((p) => p.space === 'second')).toBe(false);
+    const tight = proposeLayout(plain, room(420, 380, 620, { trap }, { standsWhere: 'beside' }));
+    expect(tight.unplaced).toEqual([]);
+    expect(Object.values(tight.stands).some((p) => p.space === 'second')).toBe(true);
+  });
+  test('says what would go where not everything does, each tried; nothing where nothing does', () => {
+    const tight = room(420, 380, 620, { trap });
+    expect(proposeLayout(plain, tight).unplaced.length).toBeGreaterThan(0);
+    const ways = wouldGo(plain, tight, sizes(420, 380, 620), shelf);
+    expect(ways.map((w) => w.code)).toContain('next-cupboard');
+    const none = room(120, 120, 120);
+    expect(wouldGo(plain, none, sizes(120, 120, 120), shelf).map((w) => w.code)).not.toContain('next-cupboard');
+  });
+});
+
+describe('tubes where parts stand', () => {
+  const [frame, tank] = [find(plain, 'frame').component.id, find(plain, 'tank').component.id];
+  const wide = room(1200, 550, 650, { valve: at(500, 35, 350), trap: at(650, 275, 300) });
+  const stands = { [frame]: at(200, 75, 50), [tank]: at(900, 300, 0) };
+  test('are as planned until both ends have a place', () => {
+    expect(asLaid(plain, wide, {})).toBe(plain);
+    expect(asLaid(plain, null, stands)).toBe(plain);
+    const one = asLaid(plain, room(1200, 550, 650), { [tank]: at(900, 300, 0) });
+    expect(one.links).toEqual(plain.links);
+  });
+  test('are cut as they are drawn, with what goes into the fittings and slack; they rise from end to end', () => {
+    const runs = runsIn(plain, wide, stands);
+    const laidOut = asLaid(plain, wide, stands);
+    for (const r of runs) {
+      const link = laidOut.links.find((l) => l.id === r.link);
+      expect(link?.lengthM).toBeCloseTo(r.drawnM + r.insertedM + r.slackM, 9);
+      expect(link?.riseM).toBeCloseTo(r.riseM, 9);
+      if (r.ways.length > 0) expect(r.ways.reduce((m, w) => m + wayMm(w.way), 0) / 1000).toBeCloseTo(r.drawnM, 9);
+      expect(r.insertedM).toBeGreaterThan(0.02);
+    }
+    // from the tank's tee on the frame, 467 mm up, to the top of the tank
+    const toTank = runs.find((r) => r.link.endsWith(`>${tank}`));
+    const high = carriedIn(plain).find((c) => c.component.id === tank)?.body.heightMm ?? 0;
+    expect(toTank?.riseM).toBeCloseTo((high - 50 - 0.97 * 430) / 1000, 6);
+  });
+  test('through a second place are longer by the way there, and rise with it', () => {
+    const below = room(1200, 550, 650, {}, { standsWhere: 'elsewhere', wayLengthM: 2, wayRiseM: -1.5 });
+    const there: Pose = { ...at(500, 300, 0), space: 'second' };
+    const run = runsIn(plain, below, { [frame]: at(200, 75, 50), [tank]: there }).find((r) => r.link.endsWith(`>${tank}`));
+    expect(run?.ways.map((w) => w.space)).toEqual(['cupboard', 'second']);
+    const drawn = run?.ways.reduce((m, w) => m + wayMm(w.way), 0) ?? 0;
+    expect(run?.drawnM).toBeCloseTo(drawn / 1000 + 2, 9);
+    const down = -(50 + 0.97 * 430) - 1500 - (1800 - 390);
+    expect(run?.riseM).toBeGreaterThan(down / 1000 - 0.2);
+    expect(run?.riseM).toBeLessThan(-1.5);
+  }); // prettier-ignore
+  test('an end that stands walled in is told, and its tube is as long as the crow flies along the walls', () => {
+    const shut = room(1200, 550, 650, {
+      valve: at(500, 35, 350),
+      post: { ...at(500, 275, 0), body: { widthMm: 300, depthMm: 550, heightMm: 650 } },
+    });
+    const runs = runsIn(plain, shut, stands);
+    const feed = runs.find((r) => r.link.startsWith('feed.out'));
+    expect(feed?.noWay).toBe(true);
+    expect(feed?.drawnM).toBeGreaterThan(0.2);
+  });
+});
+
+describe('the way of a tube', () => {
+  const size = { widthMm: 900, depthMm: 500, heightMm: 600 };
+  const point = fc.record({
+    x: fc.integer({ min: 5, max: 895 }),
+    y: fc.integer({ min: 5, max: 495 }),
+    z: fc.integer({ min: 5, max: 595 }),
+  });
+  const box: fc.Arbitrary<Box> = fc
+    .record({ p: point, w: fc.integer({ min: 20, max: 350 }), d: fc.integer({ min: 20, max: 250 }), h: fc.integer({ min: 20, max: 350 }) })
+    .map(({ p, w, d, h }) => ({ x0: p.x, x1: p.x + w, y0: p.y, y1: p.y + d, z0: p.z, z1: p.z + h })); // prettier-ignore
+  test('turns along the walls, meets no box, and more boxes never make it shorter', () => {
+    fc.assert(
+      fc.property(point, point, fc.array(box, { maxLength: 5 }), box, (from, to, boxes, more) => {
+        const few = shortestWay(from, to, size, boxes, 3);
+        const many = shortestWay(from, to, size, [...boxes, more], 3);
+        const straight = Math.abs(from.x - to.x) + Math.abs(from.y - to.y) + Math.abs(from.z - to.z);
+        if (few) {
+          expect(few[0]).toEqual(from);
+          expect(few.at(-1)).toEqual(to);
+          expect(wayMm(few)).toBeGreaterThanOrEqual(straight - 1e-6);
+          few.slice(1).forEach((p, i) => {
+            const q = few[i] ?? p;
+            expect([p.x !== q.x, p.y !== q.y, p.z !== q.z].filter(Boolean).length).toBeLessThanOrEqual(1);
+          });
+        }
+        // what has no way round fewer has none round more
+        if (!few) expect(many).toBeNull();
+        if (few && many) expect(wayMm(many)).toBeGreaterThanOrEqual(wayMm(few) - 1);
+      }),
+      { numRuns: 150 },
+    );
+  });
+  test('goes straight where nothing is in the way, round what is, and is none where an end is walled in', () => {
+    const [from, to] = [{ x: 100, y: 100, z: 100 }, { x: 700, y: 100, z: 100 }]; // prettier-ignore
+    expect(straightWays(from, to).every((w) => w.length === 2)).toBe(true);
+    expect(shortestWay(from, to, size, [], 3)).toEqual([from, to]);
+    const wall: Box = { x0: 400, x1: 420, y0: 0, y1: 300, z0: 0, z1: 600 };
+    expect(wayMm(shortestWay(from, to, size, [wall], 3) ?? [])).toBeCloseTo(600 + 2 * 203, 6);
+    expect(shortestWay(from, to, size, [{ x0: 600, x1: 800, y0: 0, y1: 200, z0: 0, z1: 200 }], 3)).toBeNull();
+  });
+});

@@ -1,0 +1,315 @@
+import type { Body, Pose, Quarter, Space } from '../../gauge/place.ts';
+import type { PortRef, System } from '../../system/system.ts';
+import { cutM, endsIn, runsIn, type Stands } from '../route/runs.ts';
+import { carriedIn, carrierOf, portAt, type Carried } from './carried.ts';
+import {
+  CABLE_MM,
+  clashesOf,
+  houseClashes,
+  dropOf,
+  DRUM_MM,
+  isClear,
+  laid,
+  LOW_MM,
+  mustComeOut,
+  sleeveOf,
+  spannerOf,
+  toSocketMm,
+  wayOut,
+  type Clash,
+  type Laid,
+} from './clashes.ts';
+import { boxesMeet, isInside, turnedBody, type Box, type Point } from './pose.ts';
+import { obstaclesIn, sizeOf, wayThrough, type Room } from './room.ts';
+
+const { abs, max } = Math;
+
+/** A layout that was looked for. */
+export interface Layout {
+  readonly stands: Stands;
+  readonly clashes: readonly Clash[];
+  /** all tubes that both ends are placed of, cut, m */
+  readonly tubeM: number;
+  /** what found no place */
+  readonly unplaced: readonly Carried[];
+}
+
+/** Places are tried this far apart, mm. */
+const STEP_MM = 25;
+/** Layouts of the first parts that are kept while the next is placed, and of all parts that are worked out to the end. */
+const KEPT = 60;
+const FINALISTS = 8;
+/** What whoever services it would give for not having to move something else, mm of tube. */
+const SERVICE_MM = 1500;
+/** What can stand stands: on its side it lies on its valve’s thread, mm of tube. */
+const LIES_MM = 800;
+/** What stands in the second place is out of the way, and out of sight: mm of tube. */
+const APART_MM = 400;
+
+/** A place something may have, worked out once. */
+interface Candidate {
+  readonly laid: Laid;
+  /** kept free of everything */
+  readonly free: readonly Box[];
+  readonly way: Box | null;
+  readonly front: Box | null;
+  readonly space: Space;
+  /** its ends of tubes that lead to other things, by the tube's number */
+  readonly ports: readonly (Point | null)[];
+  /** numbers of the tubes it has an end of */
+  readonly leads: readonly number[];
+  /** what it costs whatever else is placed, mm */
+  readonly cost: number;
+}
+
+/** Where a thing may be tried: along every wall it may hang on, or all over the floor. */
+function* posesOf(c: Carried, room: Room, space: Space): Generator<Pose> {
+  const size = sizeOf(room, space);
+  if (!size) return;
+  const here = space === 'cupboard' ? {} : { space };
+  const ways = c.mayLie ? [false, true] : [false];
+  for (const lies of ways) {
+    const turns: readonly Quarter[] = c.onFloor ? (lies ? [0, 90, 180, 270] : [0, 90]) : [0, 90, 270];
+    for (const turn of turns) {
+      const pose = { ...(turn === 0 ? {} : { turn }), ...(lies ? { lies } : {}), ...here };
+      const b = turnedBody(c.body, pose);
+      if (c.onFloor && !lies && turn === 90 && c.body.widthMm === c.body.depthMm) continue;
+      if (b.widthMm > size.widthMm || b.depthMm > size.depthMm || b.heightMm > size.heightMm) continue;
+      if (c.onFloor) yield* onFloor(b, size, pose);
+      else yield* onWall(c, b, turn, size, pose);
+    }
+  }
+}
+
+const steps = (from: number, to: number): number[] => {
+  const out: number[] = [];
+  for (let v = from; v < to; v += STEP_MM) out.push(v);
+  return to >= from ? [...out, to] : out;
+};
+
+function* onFloor(b: Body, size: Body, pose: Partial<Pose>): Generator<Pose> {
+  for (const xMm of steps(b.widthMm / 2, size.widthMm - b.widthMm / 2))
+    for (const yMm of steps(b.depthMm / 2, size.depthMm - b.depthMm / 2)) yield { ...pose, xMm, yMm, zMm: 0 };
+}
+
+/** On the back wall facing the door, on a side wall facing the other. What drums is kept off the panels. */
+function* onWall(c: Carried, b: Body, turn: Quarter, size: Body, pose: Partial<Pose>): Generator<Pose> {
+  if (c.drums && turn !== 0) return;
+  const aside = c.drums ? DRUM_MM : 0;
+  const heights = steps(max(c.powered ? LOW_MM : 0, c.belowMm), size.heightMm - b.heightMm);
+  const along =
+    turn === 0
+      ? steps(b.widthMm / 2 + aside, size.widthMm - b.widthMm / 2 - aside).map((xMm) => ({ xMm, yMm: b.depthMm / 2 }))
+      : steps(b.depthMm / 2, size.depthMm - b.depthMm / 2).map((yMm) => ({
+          xMm: turn === 270 ? b.widthMm / 2 : size.widthMm - b.widthMm / 2,
+          yMm,
+        }));
+  for (const at of along) for (const zMm of heights) yield { ...pose, ...at, zMm };
+}
+
+/** A tube between two things of which one at least is placed here. */
+interface Between {
+  readonly from: PortRef;
+  readonly to: PortRef;
+  readonly carriers: readonly [string | null, string | null];
+}
+
+const away = (a: Point, b: Point): number => abs(a.x - b.x) + abs(a.y - b.y) + abs(a.z - b.z);
+
+/** Looks for places for everything a system is made of. */
+class Search {
+  private readonly system: System;
+  private readonly room: Room;
+  private readonly tubes: readonly Between[];
+  private readonly fixed: Stands;
+  constructor(system: System, room: Room, fixed: Stands) {
+    this.system = system;
+    this.room = room;
+    this.fixed = fixed;
+    this.tubes = system.links.flatMap((l): Between[] => {
+      if (!l.tube) return [];
+      const carriers = [carrierOf(system, l.from.component), carrierOf(system, l.to.component)] as const;
+      return carriers[0] === carriers[1] ? [] : [{ from: l.from, to: l.to, carriers }];
+    });
+  }
+
+  /** All places of one thing in which nothing of the house is in its way. */
+  private candidates(c: Carried, spaces: readonly Space[]): Candidate[] {
+    const houseEnd = endsIn(this.system, this.room, {});
+    const fixed = this.tubes.map((t) => (houseEnd(t.from) ?? houseEnd(t.to))?.at ?? null);
+    const out: Candidate[] = [];
+    // what somebody placed stays there, whatever is in its way
+    const placed = this.fixed[c.component.id];
+    for (const space of spaces)
+      for (const pose of placed ? [placed] : posesOf(c, this.room, space)) {
+        const l = laid(c, pose);
+        const free = placed ? [] : keptFree(l);
+        if (!placed && !fitsIn(l, free, this.room)) continue;
+        const ports = this.tubes.map((t) => {
+          const mine = t.carriers[0] === c.component.id ? t.from : t.carriers[1] === c.component.id ? t.to : null;
+          return mine && portAt(this.system, c, pose, mine).at;
+        });
+        const ends = ports.reduce((sum, p, i) => {
+          const other = fixed[i];
+          return p && other ? sum + this.across(p, space, other, 'cupboard') : sum;
+        }, 0);
+        out.push({
+          laid: l,
+          free,
+          way: mustComeOut(c) ? wayOut(l, Infinity) : null,
+          front: c.frontMm > 0 ? spannerOf(l) : null,
+          space,
+          ports,
+          leads: ports.flatMap((q, i) => (q ? [i] : [])),
+          cost:
+            ends + SERVICE_MM * burdens(l, this.room) + (space === 'second' ? APART_MM : 0) + (pose.lies ? LIES_MM : 0),
+        });
+      }
+    return out;
+  }
+
+  /** From a point to a point, mm, by the way between the two spaces where they are in different ones. */
+  private across(a: Point, aSpace: Space, b: Point, bSpace: Space): number {
+    if (aSpace === bSpace) return away(a, b);
+    const way = 1000 * (this.room.second?.wayM ?? 0);
+    return away(a, wayThrough(this.room, aSpace)) + way + away(b, wayThrough(this.room, bSpace));
+  }
+
+  /** The best places, part after part, the largest first; what has none is left out. */
+  run(spaces: readonly Space[]): { found: readonly (readonly Candidate[])[]; unplaced: Carried[] } {
+    const volume = (c: Carried): number => c.body.widthMm * c.body.depthMm * c.body.heightMm;
+    const first = (c: Carried): number => Number(this.fixed[c.component.id] !== undefined);
+    const order = [...carriedIn(this.system)].sort((a, b) => first(b) - first(a) || volume(b) - volume(a));
+    let kept: { readonly placed: readonly Candidate[]; readonly cost: number }[] = [{ placed: [], cost: 0 }];
+    const unplaced: Carried[] = [];
+    for (const c of order) {
+      const candidates = this.candidates(c, spaces).sort((a, b) => a.cost - b.cost);
+      const next: { placed: readonly Candidate[]; cost: number }[] = [];
+      let worst = Infinity;
+      for (const k of kept)
+        for (const cand of candidates) {
+          if (next.length >= 4 * KEPT && k.cost + cand.cost >= worst) break;
+          const more = this.beside(cand, k.placed);
+          if (more === null) continue;
+          next.push({ placed: [...k.placed, cand], cost: k.cost + cand.cost + more });
+          if (next.length >= 8 * KEPT) {
+            next.sort((a, b) => a.cost - b.cost).splice(4 * KEPT);
+            worst = next.at(-1)?.cost ?? Infinity;
+          }
+        }
+      if (next.length === 0) unplaced.push(c);
+      else kept = apart(next.sort((a, b) => a.cost - b.cost));
+    }
+    return { found: kept.map((k) => k.placed), unplaced };
+  }
+
+  /** What a place costs beside what is placed already, mm; null where one is in the other's way. */
+  private beside(c: Candidate, placed: readonly Candidate[]): number | null {
+    let cost = 0;
+    for (const p of placed) {
+      if (p.space === c.space) {
+        const both = this.fixed[c.laid.carried.component.id] && this.fixed[p.laid.carried.component.id];
+        if (!both && boxesMeet(c.laid.box, p.laid.box)) return null;
+        if (c.free.some((f) => boxesMeet(f, p.laid.box))) return null;
+        if (p.free.some((f) => boxesMeet(f, c.laid.box))) return null;
+        if (c.way && boxesMeet(c.way, p.laid.box)) cost += SERVICE_MM;
+        if (c.front && boxesMeet(c.front, p.laid.box)) cost += SERVICE_MM;
+        if (p.front && boxesMeet(p.front, c.laid.box)) cost += SERVICE_MM;
+        if (p.way && boxesMeet(p.way, c.laid.box)) cost += SERVICE_MM;
+      }
+      for (const i of c.leads) {
+        const [a, b] = [c.ports[i], p.ports[i]];
+        if (a && b) cost += this.across(a, c.space, b, p.space);
+      }
+    }
+    return cost;
+  }
+}
+
+/** What is kept free of everything else for a thing to be serviced. */
+function keptFree(l: Laid): Box[] {
+  const { belowMm, aboveMm } = l.carried;
+  return [...(belowMm > 0 ? [dropOf(l)] : []), ...(aboveMm > 0 ? [sleeveOf(l)] : [])];
+}
+
+/** Whether a thing goes in where it is tried and hurts nobody, whatever else of the system stands there. */
+function fitsIn(l: Laid, free: readonly Box[], room: Room): boolean {
+  const space = l.pose.space ?? 'cupboard';
+  const size = sizeOf(room, space);
+  if (!size || !isInside(l.box, size)) return false;
+  if (free.some((f) => !isInside(f, size))) return false;
+  const there = obstaclesIn(room, space);
+  if (there.some((o) => boxesMeet(o.box, l.box) || free.some((f) => boxesMeet(o.box, f)))) return false;
+  if (!l.carried.powered) return true;
+  const socket = there.find((o) => o.thing === 'socket');
+  return !(socket && toSocketMm(l.box, socket.box) > CABLE_MM) && isClear(houseClashes(l, room));
+}
+
+/** How many things of the house, or its walls, make a thing worse to service where it is tried. */
+const burdens = (l: Laid, room: Room): number => houseClashes(l, room).filter((c) => c.weight === 'costs').length;
+
+/** Of many that are nearly the same the best: so that those kept are really different. */
+function apart<T extends { readonly placed: readonly Candidate[] }>(sorted: readonly T[]): T[] {
+  const near = new Map<string, number>();
+  const out: T[] = [];
+  for (const s of sorted) {
+    const key = s.placed
+      .map(({ laid: { pose, carried } }) =>
+        [carried.component.id, pose.turn, pose.lies, pose.space, ...[pose.xMm, pose.yMm, pose.zMm].map((v) => Math.round(v / 150))].join(),
+      )
+      .join(';');
+    const n = near.get(key) ?? 0;
+    if (n >= 2) continue;
+    near.set(key, n + 1);
+    out.push(s);
+    if (out.length >= KEPT) break;
+  }
+  return out;
+} // prettier-ignore
+
+/** A layout worked out to the end: its tubes routed, its clashes named. */
+export function layoutOf(system: System, room: Room, stands: Stands): Layout {
+  const all = carriedIn(system);
+  const standing = all.flatMap((c) => {
+    const pose = stands[c.component.id];
+    return pose ? [laid(c, pose)] : [];
+  });
+  return {
+    stands,
+    clashes: clashesOf(standing, room),
+    tubeM: runsIn(system, room, stands).reduce((m, r) => m + cutM(r), 0),
+    unplaced: all.filter((c) => !stands[c.component.id]),
+  };
+}
+
+const rounded = ({ xMm, yMm, zMm, ...pose }: Pose): Pose => ({
+  ...pose,
+  xMm: Math.round(xMm),
+  yMm: Math.round(yMm),
+  zMm: Math.round(zMm),
+});
+
+/**
+ * Looks for a layout without a clash: everything placed, the shortest tubes and the easiest service first. Parts are placed
+ * one after the other, the largest first, on a grid of 25 mm, and the best layouts of those placed are gone on with.
+ * @param fixed what stands already: it stays there, and its clashes are named
+ * @returns the best it found; what found no place is named in it, and everything else is placed
+ */
+export function proposeLayout(system: System, room: Room, fixed: Stands = {}): Layout {
+  const search = new Search(system, room, fixed);
+  const own = search.run(['cupboard']);
+  const { found } = own.unplaced.length > 0 && room.second ? search.run(['cupboard', 'second']) : own;
+  const finalists = found
+    .slice(0, FINALISTS)
+    .map((placed) =>
+      layoutOf(
+        system,
+        room,
+        Object.fromEntries(placed.map(({ laid: l }) => [l.carried.component.id, rounded(l.pose)])),
+      ),
+    );
+  const costs = (l: Layout): number =>
+    1000 * l.tubeM + SERVICE_MM * l.clashes.length + 1e6 * l.clashes.filter((c) => c.weight === 'not').length;
+  const [first] = finalists;
+  return first ? finalists.reduce((a, b) => (costs(b) < costs(a) ? b : a), first) : layoutOf(system, room, fixed);
+}

@@ -1,0 +1,266 @@
+import type { Body, Box, Point, Spot } from '@katharos/core';
+import { DndContext, PointerSensor, useDraggable, useSensor, useSensors } from '@dnd-kit/core';
+import { useElementSize } from '@mantine/hooks';
+import type { KeyboardEvent, ReactElement, ReactNode } from 'react';
+import type { Moving } from './useMoving.ts';
+import './cupboard.css';
+
+const GAP = 28;
+const LABEL = 18;
+/** A drawing is no higher than this unless somebody says so, px. */
+const MOST_PX = 250;
+/** A box narrower than this has no room for its name, px. */
+const NAME_PX = 56;
+/** What one press of an arrow key moves, mm; with the shift key, and with the alt key. */
+const NUDGE_MM = 10;
+const FAR_MM = 50;
+const FINE_MM = 1;
+
+export type View = 'front' | 'plan';
+
+/** A place on a drawing, px. */
+export interface Rect {
+  readonly x: number;
+  readonly y: number;
+  readonly w: number;
+  readonly h: number;
+}
+
+/** A body on the drawing. */
+export interface DrawnBody {
+  readonly key: string;
+  readonly label: string;
+  readonly box: Box;
+  /** it is only drawn */
+  readonly fixed?: boolean;
+  readonly selected?: boolean;
+  /** something is wrong with where it stands */
+  readonly clash?: boolean;
+  /** kept free for it */
+  readonly free?: readonly Box[];
+  /** what it looks like; a plain box if left out */
+  readonly looks?: (view: View, at: Rect) => ReactNode;
+}
+
+/** A tube on the drawing. */
+export interface DrawnTube {
+  readonly key: string;
+  readonly number: string;
+  readonly way: readonly Point[];
+  readonly colour: string;
+  readonly role: string;
+}
+
+const NONE: Spot = { xMm: 0, yMm: 0, zMm: 0 };
+
+/** A box as one of the views shows it, mm from the left and from the top of the drawing. */
+function seen(view: View, b: Box, size: Body): Rect {
+  return view === 'front'
+    ? { x: b.x0, y: size.heightMm - b.z1, w: b.x1 - b.x0, h: b.z1 - b.z0 }
+    : { x: b.x0, y: b.y0, w: b.x1 - b.x0, h: b.y1 - b.y0 };
+}
+
+/** The cupboard from the front and from above at one scale; what may be moved is dragged, or moved by the arrow keys. */
+export function CupboardViews(p: {
+  readonly size: Body;
+  readonly bodies: readonly DrawnBody[];
+  readonly tubes?: readonly DrawnTube[];
+  readonly mostPx?: number;
+  /** "The cupboard" */
+  readonly name: string;
+  readonly onSelect?: (key: string) => void;
+  /** what drags, nudges and lets go */
+  readonly hand: Pick<Moving<Spot>, 'drag' | 'nudge' | 'drop'>;
+  readonly onKey?: (key: string, e: KeyboardEvent) => void;
+}): ReactElement {
+  const { size } = p;
+  const { ref, width } = useElementSize<HTMLDivElement>();
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 3 } }));
+  // each drawing is as wide as its walls, and their lines
+  const room = Math.max(120, width - 4);
+  const stacked = room < 460;
+  const scale = Math.min(
+    (stacked ? room : (room - GAP) / 2) / size.widthMm,
+    (p.mostPx ?? MOST_PX) / Math.max(size.heightMm, size.depthMm),
+  );
+  const movedBy = (id: string, px: { x: number; y: number }): [string, Spot] => {
+    const [view, ...key] = id.split(':');
+    const dx = px.x / scale;
+    const dy = px.y / scale;
+    return [key.join(':'), { ...NONE, xMm: dx, ...(view === 'front' ? { zMm: -dy } : { yMm: dy }) }];
+  };
+  return (
+    <DndContext
+      sensors={sensors}
+      autoScroll={false}
+      onDragStart={(e) => p.onSelect?.(movedBy(String(e.active.id), { x: 0, y: 0 })[0])}
+      onDragMove={(e) => {
+        p.hand.drag(...movedBy(String(e.active.id), e.delta));
+      }}
+      onDragEnd={p.hand.drop}
+      onDragCancel={p.hand.drop}
+    >
+      <div className="cupboard-views" ref={ref} data-stacked={stacked}>
+        {width > 0 &&
+          (['front', 'plan'] as const).map((view) => <Drawing key={view} {...p} view={view} scale={scale} />)}
+      </div>
+    </DndContext>
+  );
+}
+
+/** One of the two views. */
+function Drawing(
+  p: Parameters<typeof CupboardViews>[0] & { readonly view: View; readonly scale: number },
+): ReactElement {
+  const { view, scale, size } = p;
+  const px = (mm: number): number => mm * scale;
+  const place = (b: Box): Rect => {
+    const s = seen(view, b, size);
+    return { x: 1 + px(s.x), y: 1 + px(s.y), w: px(s.w), h: px(s.h) };
+  };
+  const high = view === 'front' ? size.heightMm : size.depthMm;
+  const [w, other] = [size.widthMm, high].map((mm) => String(Math.round(mm)));
+  // what stands nearer covers what stands behind it, or below
+  const near = (b: DrawnBody): number => (view === 'front' ? b.box.y1 : b.box.z1);
+  const bodies = [...p.bodies].sort((a, b) => Number(b.fixed ?? false) - Number(a.fixed ?? false) || near(a) - near(b));
+  return (
+    <svg
+      width={px(size.widthMm) + 2}
+      height={px(high) + LABEL + 2}
+      role="group"
+      aria-label={`${p.name} ${view === 'front' ? 'from the front' : 'from above'}, ${w ?? ''} mm wide, ${other ?? ''} mm ${view === 'front' ? 'high' : 'deep'}`}
+    >
+      <rect className="cupboard-wall" x={1} y={1} width={px(size.widthMm)} height={px(high)} />
+      <text className="cupboard-words" x={px(size.widthMm) / 2} y={px(high) + LABEL - 3} textAnchor="middle">
+        {view === 'front' ? `from the front, ${w ?? ''} × ${other ?? ''} mm high` : `from above, back wall on top, ${other ?? ''} mm deep`}
+      </text>
+      {bodies.map((b) => b.free?.map((f, i) => <Free key={`${b.key}.${String(i)}`} at={place(f)} />))}
+      {bodies.map((b) => (
+        <Thing key={b.key} body={b} at={place(b.box)} view={view} onSelect={p.onSelect} onNudge={p.hand.nudge} onKey={p.onKey} />
+      ))}
+      {bodies.filter((b) => b.selected).map((b) => <Measures key={b.key} box={b.box} at={place(b.box)} view={view} high={px(high)} />)}
+      {p.tubes?.map((t) => <TubeLine key={t.key} tube={t} point={(q) => (view === 'front' ? [1 + px(q.x), 1 + px(size.heightMm - q.z)] : [1 + px(q.x), 1 + px(q.y)])} />)}
+      {bodies.map((b) => {
+        const at = place(b.box);
+        return (
+          <text
+            key={b.key}
+            className="cupboard-name"
+            data-fixed={b.fixed ?? false}
+            x={at.x + at.w / 2}
+            // under a thing too narrow for its name
+            y={at.w < NAME_PX ? at.y + at.h + 13 : at.y + at.h / 2 + 4}
+            textAnchor="middle"
+          >
+            {b.label}
+          </text>
+        );
+      })}
+    </svg>
+  );
+} // prettier-ignore
+
+/** Kept free, to drop a cartridge or draw a sleeve. */
+const Free = ({ at }: { at: Rect }): ReactElement => (
+  <rect className="cupboard-free" x={at.x} y={at.y} width={at.w} height={at.h} />
+);
+
+/** Something that stands there: dragged, or moved by the arrow keys while it has the focus. */
+function Thing(p: {
+  readonly body: DrawnBody;
+  readonly at: Rect;
+  readonly view: View;
+  readonly onSelect?: ((key: string) => void) | undefined;
+  readonly onNudge: (key: string, by: Spot) => void;
+  readonly onKey?: ((key: string, e: KeyboardEvent) => void) | undefined;
+}): ReactElement {
+  const { body, at, view } = p;
+  const fixed = body.fixed === true;
+  const { setNodeRef, listeners } = useDraggable({ id: `${view}:${body.key}`, disabled: fixed });
+  const mark = { className: 'cupboard-thing', 'data-thing': body.key, 'data-fixed': fixed } as const;
+  const shown = body.looks?.(view, at) ?? <rect x={at.x} y={at.y} width={at.w} height={at.h} />;
+  if (fixed) return <g {...mark}>{shown}</g>;
+  const nudge = (e: KeyboardEvent): void => {
+    const mm = e.shiftKey ? FAR_MM : e.altKey ? FINE_MM : NUDGE_MM;
+    const up = view === 'front' ? { zMm: mm } : { yMm: -mm };
+    const down = view === 'front' ? { zMm: -mm } : { yMm: mm };
+    const by = { ArrowLeft: { xMm: -mm }, ArrowRight: { xMm: mm }, ArrowUp: up, ArrowDown: down }[e.key];
+    if (by) {
+      e.preventDefault();
+      e.stopPropagation();
+      p.onNudge(body.key, { ...NONE, ...by });
+    } else p.onKey?.(body.key, e);
+  };
+  const { x0, y0, z0 } = body.box;
+  const [left, back, floor] = [x0, y0, z0].map((v) => String(Math.round(v)));
+  return (
+    <g
+      {...mark}
+      {...listeners}
+      ref={(node) => {
+        setNodeRef(node as unknown as HTMLElement | null);
+      }}
+      data-selected={body.selected ?? false}
+      data-clash={body.clash ?? false}
+      role="button"
+      tabIndex={0}
+      aria-roledescription="part that is moved by dragging or by the arrow keys"
+      aria-label={`${body.label}, ${left ?? ''} mm from the left, ${back ?? ''} mm from the back, ${floor ?? ''} mm above the floor`}
+      onFocus={() => p.onSelect?.(body.key)}
+      onKeyDown={nudge}
+    >
+      {shown}
+    </g>
+  );
+} // prettier-ignore
+
+/** The selected thing's distances from the walls, as a drawing has them. */
+function Measures({ box, at, view, high }: { box: Box; at: Rect; view: View; high: number }): ReactElement {
+  const y = at.y + at.h / 2;
+  const left = Math.round(box.x0);
+  const other = Math.round(view === 'front' ? box.z0 : box.y0);
+  const x = at.x + at.w / 2;
+  return (
+    <g className="cupboard-measures">
+      {left > 20 && (
+        <>
+          <path d={`M1 ${String(y)}H${String(at.x)}`} />
+          <text x={5} y={y - 4}>{left}</text>
+        </>
+      )}
+      {other > 20 && (
+        <>
+          <path d={view === 'front' ? `M${String(x)} ${String(at.y + at.h)}V${String(high + 1)}` : `M${String(x)} 1V${String(at.y)}`} />
+          <text x={x + 4} y={view === 'front' ? high - 4 : 14}>{other}</text>
+        </>
+      )}
+    </g>
+  );
+} // prettier-ignore
+
+/** A tube by its corners, rounded, with its number on its longest stretch. */
+function TubeLine({ tube, point }: { tube: DrawnTube; point: (p: Point) => [number, number] }): ReactElement | null {
+  const at = tube.way.map(point);
+  const d = at.map(([x, y], i) => `${i === 0 ? 'M' : 'L'}${x.toFixed(1)} ${y.toFixed(1)}`).join('');
+  let longest = 0;
+  let where: [number, number] | null = null;
+  at.slice(1).forEach(([x, y], i) => {
+    const [px, py] = at[i] ?? [x, y];
+    const length = Math.abs(x - px) + Math.abs(y - py);
+    if (length > longest) {
+      longest = length;
+      where = [(x + px) / 2 + 3, (y + py) / 2 - 3];
+    }
+  });
+  const [x, y] = (where as [number, number] | null) ?? [0, 0];
+  return (
+    <g className="cupboard-tube" data-role={tube.role}>
+      <path d={d} stroke={tube.colour} />
+      {longest > 26 && (
+        <text x={x} y={y} fill={tube.colour}>
+          {tube.number}
+        </text>
+      )}
+    </g>
+  );
+}

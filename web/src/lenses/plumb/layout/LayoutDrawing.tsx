@@ -1,0 +1,99 @@
+import { boxOf, dropOf, inSentence, sleeveOf, tubesOf, type Laid, type Space, type Tube } from '@katharos/core';
+import { useComputedColorScheme } from '@mantine/core';
+import type { KeyboardEvent, ReactElement } from 'react';
+import { CupboardViews, type DrawnBody, type DrawnTube } from '../../../job/cupboard/CupboardViews.tsx';
+import { useJob } from '../../../job/useJob.ts';
+import { salinityColour } from '../../../line/colour.ts';
+import { looksOf } from './looks.tsx';
+import type { OnThePage } from './useLayout.ts';
+
+const HIGH_PX = 320;
+
+/** A part's name on the drawing: short, as people say it. */
+const nameOf = (l: Laid): string => {
+  const { slot, part } = l.carried.component;
+  return part?.kind === 'tank' ? inSentence(part.name) : slot;
+};
+
+/** Cupboard, parts and tubes to one scale; the second place beside it where anything stands there. */
+export function LayoutDrawing(p: {
+  readonly layout: OnThePage;
+  readonly selected: string | null;
+  readonly onSelect: (id: string) => void;
+  readonly onKey: (id: string, e: KeyboardEvent) => void;
+}): ReactElement {
+  const { layout } = p;
+  const { room } = layout;
+  const second = layout.laid.some((l) => l.pose.space === 'second') ? room.second : null;
+  return (
+    <>
+      <InSpace {...p} space="cupboard" name="The cupboard" />
+      {second && (
+        <>
+          <h3 className="layout-second">In {second.words}</h3>
+          <InSpace {...p} space="second" name="The second place" />
+        </>
+      )}
+    </>
+  );
+}
+
+function InSpace({
+  layout,
+  selected,
+  onSelect,
+  onKey,
+  space,
+  name,
+}: Parameters<typeof LayoutDrawing>[0] & { readonly space: Space; readonly name: string }): ReactElement {
+  const { view } = useJob();
+  const scheme = useComputedColorScheme('light');
+  const { room, system } = layout;
+  const inTheWay = new Set(layout.clashes.flatMap((c) => (c.weight === 'not' ? [c.at, c.with ?? ''] : [])));
+  const house: DrawnBody[] = (space === 'cupboard' ? room.obstacles : []).map((o) => ({
+    key: o.thing,
+    label: inSentence(o.label),
+    box: o.box,
+    fixed: true,
+  }));
+  const parts: DrawnBody[] = layout.laid
+    .filter((l) => (l.pose.space ?? 'cupboard') === space)
+    .map((l) => ({
+      key: l.carried.component.id,
+      label: nameOf(l),
+      box: boxOf(l.carried.body, l.pose),
+      selected: selected === l.carried.component.id,
+      clash: inTheWay.has(l.carried.component.id),
+      free: [...(l.carried.belowMm > 0 ? [dropOf(l)] : []), ...(l.carried.aboveMm > 0 ? [sleeveOf(l)] : [])],
+      looks: looksOf(l, system),
+    }));
+  const numbered = new Map(tubesOf(system).map((t): [string, Tube] => [t.id, t]));
+  const tubes = layout.runs.flatMap((r): DrawnTube[] => {
+    const tube = numbered.get(r.link);
+    return r.ways.flatMap((w) =>
+      tube && w.space === space
+        ? [
+            {
+              key: `${r.link}.${w.space}`,
+              number: String(tube.number),
+              way: w.way,
+              role: tube.branch,
+              colour: salinityColour(view?.profileToday.passing[r.link]?.tdsMgL ?? 0, scheme),
+            },
+          ]
+        : [],
+    );
+  });
+  return (
+    <CupboardViews
+      size={space === 'cupboard' ? room.size : (room.second?.size ?? room.size)}
+      name={name}
+      mostPx={HIGH_PX}
+      bodies={[...house, ...parts]}
+      tubes={tubes}
+      hand={layout.hand}
+      onSelect={onSelect}
+      onKey={onKey}
+    />
+  );
+}

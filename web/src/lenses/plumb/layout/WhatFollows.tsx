@@ -1,0 +1,74 @@
+import { cutM, formatNumber, ofWork, tubesOf, type Branch } from '@katharos/core';
+import { useComputedColorScheme } from '@mantine/core';
+import type { ReactElement } from 'react';
+import { useJob } from '../../../job/useJob.ts';
+import { salinityColour } from '../../../line/colour.ts';
+import type { OnThePage } from './useLayout.ts';
+
+/** Where a tube is told of in a list: what it carries. */
+export const ROLE: Readonly<Record<Branch, string>> = {
+  feed: 'feed',
+  product: 'product',
+  tank: 'tank',
+  fridge: 'branch',
+  concentrate: 'to the drain',
+};
+
+/** What the layout does to the water, and the tubes it asks for. */
+export function WhatFollows({ layout }: { layout: OnThePage }): ReactElement {
+  const { view, approved } = useJob();
+  const scheme = useComputedColorScheme('light');
+  const tubes = new Map(tubesOf(layout.system).map((t) => [t.id, t]));
+  const n = (v: number): string => formatNumber(v, 2);
+  const figures = approved?.judged.figures;
+  const worst = view?.worst;
+  const service = layout.clashes.filter((c) => c.weight === 'costs').length;
+  const same = (a: number, b: number): string => (Math.abs(a - b) < 0.005 * Math.max(1, b) ? 'as approved' : `approved ${n(b)}`);
+  const total = layout.runs.reduce((m, r) => m + cutM(r), 0);
+  return (
+    <>
+      <h2 className="zone-title">What follows</h2>
+      {layout.proposed.size > 0 && <p className="small">Worked out once the layout is taken; until then as approved.</p>}
+      <dl className="follows">
+        {worst && figures && (
+          <>
+            <dt>tap, coldest water</dt>
+            <dd>{n(worst.tapFlowLMin)} L/min, {same(worst.tapFlowLMin, figures.tapFlowLMin)}</dd>
+            {ofWork(layout.system, 'stores').length > 0 && (
+              <>
+                <dt>usable of a full tank</dt>
+                <dd>{n(worst.usableL)} L</dd>
+              </>
+            )}
+          </>
+        )}
+        <dt>service</dt>
+        <dd>{service === 0 ? 'every cartridge drops, the tank comes out with nothing else moved' : `${String(service)} ${service === 1 ? 'thing makes' : 'things make'} it harder, told beside the drawing`}</dd>
+      </dl>
+      <h2 className="zone-title">Tubes, cut</h2>
+      <ol className="cuts">
+        {layout.runs.map((r) => {
+          const t = tubes.get(r.link);
+          if (!t) return null;
+          return (
+            <li key={r.link}>
+              <svg className="cupboard-tube" data-role={t.branch} width={22} height={8} aria-hidden>
+                <path d="M0 4H22" stroke={salinityColour(view?.profileToday.passing[r.link]?.tdsMgL ?? 0, scheme)} />
+              </svg>
+              <b>{t.number}</b>
+              <span>
+                {ROLE[t.branch]}, {t.from.slot} to {t.to.slot}
+                {r.noWay && <small className="no-way"> no way found: measure it</small>}
+                {r.elbows > 0 && <small> {r.elbows === 1 ? 'an elbow' : `${String(r.elbows)} elbows`}</small>}
+              </span>
+              <b>{cutM(r).toFixed(2)} m</b>
+            </li>
+          );
+        })}
+      </ol>
+      <p className="cuts-sum">
+        <span>{layout.runs.length} cuts, with what goes into the fittings and slack to pull it out</span> <b>{total.toFixed(2)} m</b>
+      </p>
+    </>
+  );
+} // prettier-ignore
