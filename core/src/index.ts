@@ -130,6 +130,8 @@ export * from './plumb/place/wouldGo.ts';
 export * from './plumb/route/way.ts';
 export * from './plumb/route/runs.ts';
 export * from './plumb/holes.ts';
+export * from './plumb/cuts.ts';
+export * from './plumb/template.ts';
 export * from './plumb/picklist.ts';
 export * from './facts/facts.ts';
 export * from './facts/record.ts';

@@ -9,6 +9,7 @@ import {
   roomOf,
   FACT_VERSION,
   jointsOf,
+  jointStep,
   judgedSite,
   keptVerdict,
   makeVersion,
@@ -122,6 +123,9 @@ function buildJob(house: DemoHouse, catalogue: Catalogue, rules: HouseRules, now
   const site = judgedSite(version.judged);
   if (!site) throw new Error(`demo house ${house.key} is not known`);
 
+  if (house.stage !== 'designed')
+    for (const j of jointsOf(system))
+      put(approvedMs + 2 * HOUR + j.number * 60000, { kind: 'tick', design: of, step: jointStep(j.id), done: true });
   if (house.stage === 'flushing') {
     const upTo = sheet.findIndex((s) => s.key === 'fill-1');
     sheet.slice(0, upTo).forEach((s, i) => {

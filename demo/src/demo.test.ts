@@ -4,10 +4,14 @@ import {
   decide,
   FactSchema,
   HouseRulesSchema,
+  isClear,
   isDone,
+  layoutOf,
+  proposeLayout,
   prove,
   plainReadings,
   readJob,
+  roomOf,
   judgedSite,
   type Decision,
 } from '@katharos/core';
@@ -52,6 +56,30 @@ describe('the demo firm', () => {
         expect(FactSchema.safeParse(f).success).toBe(true);
         expect(Date.parse(f.at)).toBeLessThanOrEqual(NOW);
       }
+  });
+  test('lays its cupboards out: round a disposal unit, round a bin, into the next cupboard', () => {
+    const laidOut = (name: string) => {
+      const { facts, designs } = job(name);
+      const record = readJob(facts, designs[0]?.id);
+      const room = roomOf(record.known, record.placed);
+      const system = designs[0]?.system;
+      if (!room || !system) throw new Error(`${name} is not measured`);
+      return { room, system, ...layoutOf(system, room, record.stands) };
+    };
+    for (const [name, thing] of [
+      ['Chalkpit', 'disposal'],
+      ['Highmoor', 'bin'],
+    ] as const) {
+      const l = laidOut(name);
+      expect(l.room.obstacles.map((o) => o.thing)).toContain(thing);
+      expect(isClear(l.clashes)).toBe(true);
+      expect(l.unplaced).toEqual([]);
+    }
+    const { system, room } = laidOut('Saltern');
+    expect(proposeLayout(system, { ...room, second: null }).unplaced.length).toBeGreaterThan(0);
+    const next = proposeLayout(system, room);
+    expect(next.unplaced).toEqual([]);
+    expect(Object.values(next.stands).some((p) => p.space === 'second')).toBe(true);
   });
   test('has houses that differ in what decides', () => {
     expect(designOf('Alder')).toMatchObject({ ironId: 'iron-cartridge', lampId: expect.any(String) });

@@ -16,6 +16,10 @@ const PortSchema = z.object({
   joint: JointKindSchema,
   /** as the trade says it: the tube's outside diameter or the thread */
   size: text(24).min(1),
+  /** how deep a tube goes into it, turns of tape, turns past hand-tight: the house's rule where the sheet is silent */
+  insertionMm: z.number().min(5).max(60).optional(),
+  tapeTurns: z.number().int().min(1).max(20).optional(),
+  turnsPastHand: z.number().min(0).max(2).optional(),
 });
 export type Port = z.infer<typeof PortSchema>;
 
@@ -215,7 +219,14 @@ export const PartSchema = z.discriminatedUnion('kind', [
   z.object({ ...common, kind: z.literal('feed'), way: z.enum(['tee', 'clamp']) }),
   z.object({ ...common, kind: z.literal('drain') }),
   z.object({ ...common, kind: z.literal('tap'), airGap: z.boolean(), holeMm: positive, resistance: z.number().min(0) }),
-  z.object({ ...common, kind: z.literal('tube'), boreMm: positive, outsideMm: positive }),
+  z.object({
+    ...common,
+    kind: z.literal('tube'),
+    boreMm: positive,
+    outsideMm: positive,
+    /** as it is sold, m */
+    rollM: positive.max(500).default(10),
+  }),
   z.object({ ...common, kind: z.literal('frame') }),
   z.object({ ...common, kind: z.literal('housing') }),
   z.object({ ...common, kind: z.literal('sample') }),

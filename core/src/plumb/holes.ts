@@ -4,79 +4,168 @@ import { partIn, type System } from '../system/system.ts';
 
 /** A hole to be made, with its bit and what can go wrong. */
 export interface Hole {
+  readonly key: 'tap' | 'drain' | 'frame';
   readonly where: string;
   readonly diameterMm: number;
+  /** drilled first, mm; null where none is */
+  readonly pilotMm: number | null;
   readonly bit: string;
+  /** hand tool it is made with */
+  readonly tool: string;
+  /** how fast, and what cools it */
+  readonly speed: string;
   readonly how: string;
   readonly caution: string;
+  /** what is looked for behind or under it first */
+  readonly under: string;
+  /** a mask is worn: its dust harms */
+  readonly dusty: boolean;
+  /** it is cooled with water: no mains tool near it */
+  readonly wet: boolean;
 }
 
-const BITS: Readonly<Record<string, { bit: string; how: string; caution: string }>> = {
+type Material = Omit<Hole, 'key' | 'where' | 'diameterMm' | 'under'>;
+
+const BATTERY = 'battery drill';
+const BITS: Readonly<Record<string, Material>> = {
   steel: {
     bit: 'step drill or cobalt bit',
+    pilotMm: 4,
+    tool: BATTERY,
+    speed: 'slow, with cutting oil',
     how: 'Punch, 4 mm pilot, then the step drill slowly with cutting oil; deburr both edges.',
     caution: 'Goggles. Swarf is sharp and rusts: sweep every curl out of the basin.',
+    dusty: false,
+    wet: false,
   },
   laminate: {
     bit: 'hole saw or spade bit',
+    pilotMm: 4,
+    tool: BATTERY,
+    speed: 'middling, dry',
     how: 'Tape over the mark, 4 mm pilot, then from above; seal the cut edge against water.',
     caution: 'Goggles. Feel below for pipes and wiring first.',
+    dusty: false,
+    wet: false,
   },
   wood: {
     bit: 'spade bit or hole saw',
+    pilotMm: 4,
+    tool: BATTERY,
+    speed: 'middling, dry',
     how: '4 mm pilot through, half from above, half from below; oil the cut edge.',
     caution: 'Goggles. Feel below for pipes and wiring first.',
+    dusty: false,
+    wet: false,
   },
   stone: {
     bit: 'wet diamond core bit',
+    pilotMm: null,
+    tool: BATTERY,
+    speed: 'slow, no hammer, water on it all the time',
     how: 'Frame of putty filled with water, start on the slant, no hammer, slow and with little push; stop often.',
     caution:
       'Goggles, mask, water on the bit all the time; stone dust harms the lungs. No mains drill near the water: battery only.',
+    dusty: true,
+    wet: true,
   },
   ceramic: {
     bit: 'wet diamond core bit',
+    pilotMm: null,
+    tool: BATTERY,
+    speed: 'slow, no hammer, water on it all the time',
     how: 'Tape, start on the slant, water, no hammer, hardly any push.',
     caution: 'Goggles. It cracks: tell the household before you begin. Battery drill only.',
+    dusty: true,
+    wet: true,
   },
   composite: {
     bit: 'hole saw, or the sink’s own knock-out',
+    pilotMm: 4,
+    tool: BATTERY,
+    speed: 'slow, dry',
     how: 'Look underneath for a knock-out first; else pilot and hole saw from above, slowly.',
     caution: 'Goggles and mask. Some need a diamond bit: try on the underside.',
+    dusty: true,
+    wet: false,
   },
 };
+const UNKNOWN: Material = {
+  bit: 'not known: find out the material first',
+  pilotMm: null,
+  tool: BATTERY,
+  speed: 'as the material asks',
+  how: 'Look at the underside or an edge. The material decides the bit.',
+  caution: 'A wrong bit cracks stone and ceramic.',
+  dusty: true,
+  wet: false,
+};
+const SPARE: Material = {
+  bit: 'none: use the spare hole',
+  pilotMm: null,
+  tool: 'none',
+  speed: 'no drilling',
+  how: 'Take out the blanking plug, measure the hole, add a cover plate if it is larger.',
+  caution: 'A smaller hole than needed is opened as its material asks.',
+  dusty: false,
+  wet: false,
+};
 
-/** Holes for the tap and for the drain. An unknown worktop asks for the material before a bit is named. */
+/** The hole in the waste pipe, mm: the tube passes it, the seal sits round it. */
+const DRAIN_MM = 7;
+/** What a frame hangs on: a screw for a plug in a wall, or straight into a panel, mm. */
+const SCREW_PILOT_MM = 2.5;
+
+/** Holes for the tap, the drain and the frame's screws. An unknown worktop asks for the material before a bit is named. */
 export function holesOf(system: System, site: Site, rules: HouseRules): Hole[] {
   const tap = partIn(system, 'tap');
-  const holes: Hole[] = [];
-  if (!tap) return holes;
-  if (site.worktop === 'spare-hole')
-    holes.push({
+  if (!tap) return [];
+  const material = site.worktop === 'spare-hole' ? SPARE : (BITS[site.worktop] ?? UNKNOWN);
+  const holes: Hole[] = [
+    {
+      key: 'tap',
       where: 'tap',
       diameterMm: tap.holeMm,
-      bit: 'none: use the spare hole',
-      how: 'Take out the blanking plug, measure the hole, add a cover plate if it is larger.',
-      caution: 'A smaller hole than needed is opened as its material asks.',
+      under: 'Pipes, wiring, the dishwasher, drawers: look and feel from below before the mark is made.',
+      ...material,
+    },
+  ];
+  if (partIn(system, 'drain')) holes.push(drainHole(site, rules));
+  if (partIn(system, 'frame'))
+    holes.push({
+      key: 'frame',
+      where: 'two screws for the frame',
+      diameterMm: SCREW_PILOT_MM,
+      pilotMm: null,
+      bit: 'twist drill for wood with a depth stop',
+      tool: BATTERY,
+      speed: 'middling, dry',
+      how: 'Stop at two thirds of the panel’s thickness: the neighbour’s side stays whole. Into a wall with a plug of its kind.',
+      caution: 'Goggles. A detector for pipes and wires first; no screw above or below a socket or a stop valve.',
+      under: 'Pipes and wires behind the panel, the thickness of the panel.',
+      dusty: false,
+      wet: false,
     });
-  else {
-    const known = BITS[site.worktop] ?? {
-      bit: 'not known: find out the material first',
-      how: 'Look at the underside or an edge. The material decides the bit.',
-      caution: 'A wrong bit cracks stone and ceramic.',
-    };
-    holes.push({ where: 'tap', diameterMm: tap.holeMm, ...known });
-  }
-  if (!partIn(system, 'drain')) return holes;
+  return holes;
+}
+
+function drainHole(site: Site, rules: HouseRules): Hole {
   const vertical = (site.drainRun === 'none' ? rules.drainRun : site.drainRun) === 'vertical';
-  holes.push({
+  return {
+    key: 'drain',
     where: 'drain, in the waste pipe on the basin’s side of the trap',
-    diameterMm: 7,
+    diameterMm: DRAIN_MM,
+    pilotMm: 3,
     bit: 'twist drill with a depth stop',
+    tool: BATTERY,
+    speed: 'slow, dry',
     how: `${vertical ? 'Low on the vertical run, above where water stands' : 'In the upper half of the horizontal run, inclined upward'}; one wall only. ${site.disposalUnit ? 'Away from the disposal unit’s outlet and its splash. ' : ''}${rules.drainDrill === 'first' ? 'Drill, deburr, then the clamp:' : 'Clamp on first, then drill through it with the depth stop:'} seal round the hole, tube into the bore and clear of the far wall.`,
     caution:
       'The trap’s water keeps sewer gas out of the house: never after the trap. Stop the bit before the far wall.',
-  });
-  return holes;
+    under: 'The far wall of the pipe: a stop on the bit.',
+    dusty: false,
+    wet: false,
+  };
 }
 
 /** Where the drain cannot go as it stands. */

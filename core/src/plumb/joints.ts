@@ -1,4 +1,4 @@
-import { jointsOf, type Joint, type System } from '../system/system.ts';
+import { jointsOf, portsOf, type Joint, type System } from '../system/system.ts';
 import type { HouseRules } from '../rules/rules.ts';
 import type { JointKind, Port } from '../parts/catalogue.ts';
 
@@ -20,32 +20,44 @@ export const JOINT_NAMES: Readonly<Record<JointKind, string>> = {
   spigot: 'barbed spigot',
 };
 
+/** Turns past hand-tight, as people say them. */
+const TURNS: Readonly<Record<number, string>> = {
+  0: 'by hand only',
+  0.25: 'a quarter turn',
+  0.5: 'half a turn',
+  1: 'one turn',
+};
+const turnsWords = (turns: number): string => TURNS[turns] ?? `${String(turns)} turns`;
+
 function howTo(joint: Joint, rules: HouseRules): { how: string; look: string } {
+  const port = portsOf(joint.component).find((p) => p.name === joint.port);
+  const past = (usual: number): string => turnsWords(port?.turnsPastHand ?? usual);
+  const tape = String(port?.tapeTurns ?? rules.tapeTurns);
   switch (joint.kind) {
     case 'push-fit':
       return {
-        how: 'Cut square, no burr, mark the depth, push past the second resistance, tug, clip.',
+        how: `Cut square, no burr, mark ${port?.insertionMm === undefined ? 'the depth' : `${String(port.insertionMm)} mm`}, push past the second resistance, tug, clip.`,
         look: 'The mark at the collet’s edge; no bead of water round the tube.',
       };
     case 'compression':
       return {
         how:
           joint.component.kind === 'drain'
-            ? 'Nut and ferrule, no insert in a drain tube. Hand-tight and a quarter turn.'
-            : 'Nut, ferrule, insert in the tube. Hand-tight and a quarter turn.',
+            ? `Nut and ferrule, no insert in a drain tube. Hand-tight and ${past(0.25)}.`
+            : `Nut, ferrule, insert in the tube. Hand-tight and ${past(0.25)}.`,
         look: 'Dry under the nut; the tube does not turn in it.',
       };
     case 'taper-thread':
       return {
         how:
           joint.component.kind === 'tank'
-            ? `PTFE tape, ${String(rules.tapeTurns)} turns with the thread. The tank’s valve by hand only: plastic splits.`
-            : `PTFE tape, ${String(rules.tapeTurns)} turns with the thread, by hand and then half a turn at most.`,
+            ? `PTFE tape, ${tape} turns with the thread. The tank’s valve by hand only: plastic splits.`
+            : `PTFE tape, ${tape} turns with the thread, by hand and then ${past(0.5)} at most.`,
         look: 'Dry at the thread’s root; no crack in the plastic boss.',
       };
     case 'gasket-thread':
       return {
-        how: 'Gasket seated, no tape, hand-tight and then a quarter turn while the other side is held.',
+        how: `Gasket seated, no tape, hand-tight and then ${past(0.25)} while the other side is held.`,
         look: 'Dry all round, and underneath with a paper towel.',
       };
     case 'clamp':
@@ -77,3 +89,48 @@ export const jointWords = (joint: Pick<Joint, 'component' | 'port'>): string =>
 export function jointSheets(system: System, rules: HouseRules): JointSheet[] {
   return jointsOf(system).map((joint) => ({ joint, where: jointWords(joint), ...howTo(joint, rules) }));
 }
+
+/** Joints that are made in one way: one card, and all of them below it. */
+export interface JointGroup {
+  /** lasts as long as the way does: "push-fit 6 mm" */
+  readonly key: string;
+  /** "Push-fit, 6 mm" */
+  readonly title: string;
+  readonly kind: JointKind;
+  readonly how: string;
+  readonly look: string;
+  /** in the order they are made, along the water */
+  readonly joints: readonly JointSheet[];
+}
+
+/** Joints by the way they are made, each way in the order it is first met along the water. */
+export function jointGroups(sheets: readonly JointSheet[]): JointGroup[] {
+  const groups = new Map<string, JointSheet[]>();
+  for (const s of sheets) {
+    const key = [s.joint.kind, s.joint.size, s.how].join('|');
+    groups.set(key, [...(groups.get(key) ?? []), s]);
+  }
+  const seen = new Map<string, number>();
+  return [...groups.values()].flatMap((joints): JointGroup[] => {
+    const [first] = joints;
+    if (!first) return [];
+    const { kind, size } = first.joint;
+    const called = `${JOINT_NAMES[kind]} ${size}`;
+    const n = (seen.get(called) ?? 0) + 1;
+    seen.set(called, n);
+    const name = JOINT_NAMES[kind];
+    return [
+      {
+        key: n === 1 ? called : `${called} ${String(n)}`,
+        title: `${name.charAt(0).toUpperCase()}${name.slice(1)}, ${size}`,
+        kind,
+        how: first.how,
+        look: first.look,
+        joints,
+      },
+    ];
+  });
+}
+
+/** The step that is ticked once a joint is made. */
+export const jointStep = (id: string): string => `joint:${id}`;

@@ -45,7 +45,8 @@ export function asItStands(
 
 /**
  * When each version began to work: when the last step of its run sheet was ticked; a later version that asks for nothing,
- * when it was approved. A system taken over in service, without a tick, by its first proof or visit.
+ * when it was approved. A system taken over in service, without a tick on its sheet, by its first proof
+ * or visit.
  */
 function commissionings(versions: readonly DesignVersion[], facts: readonly Fact[]): (number | null)[] {
   let works = false;
@@ -54,7 +55,7 @@ function commissionings(versions: readonly DesignVersion[], facts: readonly Fact
     const done = commissionedAt(d.sheet, record);
     let at = done === null ? null : Date.parse(done);
     if (at === null && d.sheet.length === 0 && works) at = Date.parse(d.at);
-    if (at === null && d.number === 1 && Object.keys(record.ticks).length === 0) {
+    if (at === null && d.number === 1 && d.sheet.every((step) => record.ticks[step.key] === undefined)) {
       const seen = [...record.visits.map(visitMs), ...record.proofs.map((f) => Date.parse(f.at))];
       at = seen.length > 0 ? Math.min(...seen) : null;
     }

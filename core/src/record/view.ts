@@ -78,6 +78,7 @@ export function profileIn(system: System, site: Site, season: Season, o: Operati
 export function viewOf(system: System, site: Site, assumed: readonly Assumed[], rules: HouseRules): SystemView {
   const today = operateIn(system, site, 'today');
   const worst = operateIn(system, site, 'worst');
+  const holes = holesOf(system, site, rules);
   return {
     site,
     assumed,
@@ -88,9 +89,9 @@ export function viewOf(system: System, site: Site, assumed: readonly Assumed[], 
     profileToday: profileIn(system, site, 'today', today),
     profileWorst: profileIn(system, site, 'worst', worst),
     joints: jointSheets(system, rules),
-    holes: holesOf(system, site, rules),
+    holes,
     drainProblem: ofWork(system, 'separates').length > 0 ? drainProblem(site) : null,
-    picks: pickList(system, rules),
+    picks: pickList(system, rules, holes),
     sheet: runSheet(system, rules, today),
   };
 }

@@ -1,4 +1,4 @@
-import { isDone, livesAsBuilt, wetElements, type Lens, type Life } from '@katharos/core';
+import { isDone, jointStep, livesAsBuilt, wetElements, type Lens, type Life } from '@katharos/core';
 import type { JobContext } from './useJob.ts';
 import { nowMs } from '../ui/clock.ts';
 
@@ -12,6 +12,7 @@ export function lensStates(job: JobContext): Readonly<Record<Lens, string>> {
   const { record, view, decision, approved } = job;
   const read = Object.keys(record.readings).length;
   const done = view ? view.sheet.filter((s) => isDone(record, s.key)).length : 0;
+  const made = view ? view.joints.filter((j) => isDone(record, jointStep(j.joint.id))).length : 0;
   const lives = livesNow(job, nowMs());
   const overdue = lives.filter((l) => l.state === 'overdue').length;
   const d = decision.value?.kind;
@@ -28,7 +29,7 @@ export function lensStates(job: JobContext): Readonly<Record<Lens, string>> {
             : d === 'nothing-fits'
               ? 'nothing fits'
               : 'needs readings',
-    plumb: view && approved ? `${String(view.joints.length)} joints` : '',
+    plumb: view && approved ? jointsInWords(made, view.joints.length) : '',
     flush:
       view && approved
         ? job.built?.inService === true
@@ -41,6 +42,14 @@ export function lensStates(job: JobContext): Readonly<Record<Lens, string>> {
     keep: lives.length === 0 ? '' : overdue > 0 ? `${String(overdue)} overdue` : 'nothing overdue',
   };
 }
+
+/** "40 joints", "40 joints, 9 made", "40 joints made". */
+const jointsInWords = (made: number, all: number): string =>
+  made === 0
+    ? `${String(all)} joints`
+    : made === all
+      ? `${String(all)} joints made`
+      : `${String(all)} joints, ${String(made)} made`;
 
 /** What the current lens says about each element of the Line. */
 export function lensMarks(lens: Lens, job: JobContext): { marks: Record<string, string>; wet: ReadonlySet<string> } {

@@ -9,6 +9,7 @@ import Papa from 'papaparse';
 import { useMemo, useState, type ReactElement } from 'react';
 import { usePutPartMutation } from '../../data/api.ts';
 import { errorWords } from '../../data/errors.ts';
+import { download } from '../../ui/download.ts';
 import { BringParts } from './BringParts.tsx';
 import { KIND_WORDS, summaryOf } from './partWords.ts';
 import { PartDialog } from './PartDialog.tsx';
@@ -71,18 +72,14 @@ export default function ShelfPage({ shelf }: { shelf: Shelf }): ReactElement {
     return sort.direction === 'desc' ? list.reverse() : list;
   }, [rows, search, kind, retired, sort]);
   const doubtful = rows.filter((r) => r.doubts.length > 0);
-  const download = (): void => {
+  const out = (): void => {
     const { columns, rows: table } = partsTable(shelf.parts);
     // a text that a spreadsheet would run as a formula is marked as text
     const csv = Papa.unparse(
       { fields: [...columns], data: table.map((r) => columns.map((c) => r[c] ?? '')) },
       { escapeFormulae: true },
     );
-    const a = document.createElement('a');
-    a.href = URL.createObjectURL(new Blob([csv], { type: 'text/csv' }));
-    a.download = 'parts.csv';
-    a.click();
-    URL.revokeObjectURL(a.href);
+    download('parts.csv', csv, 'text/csv');
   };
   return (
     <>
@@ -123,7 +120,7 @@ export default function ShelfPage({ shelf }: { shelf: Shelf }): ReactElement {
           Add a part
         </Button>
         <BringParts shelf={shelf} />
-        <Button variant="default" leftSection={<IconDownload size={16} />} onClick={download}>
+        <Button variant="default" leftSection={<IconDownload size={16} />} onClick={out}>
           Take out as CSV
         </Button>
       </div>

@@ -108,6 +108,26 @@ export function CupboardViews(p: {
   );
 }
 
+/** Both views at a scale of their own, to be looked at only: on paper. @param widthPx of both together, side by side */
+export function CupboardOnPaper(
+  p: Pick<Parameters<typeof CupboardViews>[0], 'size' | 'bodies' | 'tubes' | 'name'> & { readonly widthPx: number },
+): ReactElement {
+  const scale = (p.widthPx - GAP - 8) / 2 / p.size.widthMm;
+  const bodies = p.bodies.map((b) => ({ ...b, fixed: true }));
+  return (
+    <div className="cupboard-views">
+      {(['front', 'plan'] as const).map((view) => (
+        <Drawing key={view} {...p} bodies={bodies} hand={NO_HAND} view={view} scale={scale} />
+      ))}
+    </div>
+  );
+}
+
+const nothing = (): void => {
+  // on paper nothing moves
+};
+const NO_HAND = { drag: nothing, nudge: nothing, drop: nothing };
+
 /** One of the two views. */
 function Drawing(
   p: Parameters<typeof CupboardViews>[0] & { readonly view: View; readonly scale: number },

@@ -19,6 +19,7 @@ import { Button, FileButton, Group, Modal, NativeSelect, Textarea } from '@manti
 import { notifications } from '@mantine/notifications';
 import Papa from 'papaparse';
 import { memo, useMemo, useRef, useState, type DragEvent, type ReactElement } from 'react';
+import { download } from '../../ui/download.ts';
 import { useJobFacts } from '../../job/useJob.ts';
 import { decodeText } from '../../ui/decodeText.ts';
 import { useDraft } from '../../ui/useDraft.ts';
@@ -63,11 +64,7 @@ export const LabReport = memo(function LabReport(): ReactElement {
       const r = record.readings[k];
       return r ? [{ Parameter: gaugeField(k).label, Result: r.typed.replace(/\s.*$/, ''), Unit: r.typed.replace(/^\S+\s*/, '') }] : []; // prettier-ignore
     });
-    const a = document.createElement('a');
-    a.href = URL.createObjectURL(new Blob([Papa.unparse(rows)], { type: 'text/csv' }));
-    a.download = 'water.csv';
-    a.click();
-    URL.revokeObjectURL(a.href);
+    download('water.csv', Papa.unparse(rows), 'text/csv');
   };
   return (
     <div

@@ -1,22 +1,48 @@
-import { formatNumber, type SystemView } from '@katharos/core';
+import { formatNumber, templateOf, type SystemView } from '@katharos/core';
+import { Button } from '@mantine/core';
+import { IconDownload } from '@tabler/icons-react';
 import type { ReactElement } from 'react';
+import { useJob } from '../../job/useJob.ts';
+import { download } from '../../ui/download.ts';
 
-/** Holes with bit and cautions. */
+/** Every hole with its bit, its speed, what is behind it, and what can go wrong; a template to lay on. */
 export function Holes({ view }: { view: SystemView }): ReactElement {
+  const { household } = useJob();
   return (
-    <>
+    <section aria-label="Holes">
+      <p className="hole-head no-print">
+        <Button
+          size="xs"
+          variant="default"
+          leftSection={<IconDownload size={14} />}
+          onClick={() => {
+            download('template.svg', templateOf(view.holes, household.name).svg, 'image/svg+xml');
+          }}
+        >
+          Template, one to one
+        </Button>
+        <small>
+          The printed sheets hold it too. Before the first hole the household agrees to where it comes and how large it is:
+          write that down as a note.
+        </small>
+      </p>
       {view.holes.map((h) => (
-        <section key={h.where} className="hole">
+        <section key={h.key} className="hole">
           <h2>
             {formatNumber(h.diameterMm, 3)} mm, {h.where}
           </h2>
-          <p>
-            <b>Bit:</b> {h.bit}.
-          </p>
+          <dl className="hole-facts">
+            <dt>Bit</dt>
+            <dd>{h.bit}{h.pilotMm === null ? '' : `, ${String(h.pilotMm)} mm pilot first`}</dd>
+            <dt>Tool</dt>
+            <dd>{h.tool === 'none' ? 'none' : `${h.tool}, ${h.speed}`}</dd>
+            <dt>Behind it</dt>
+            <dd>{h.under}</dd>
+          </dl>
           <p>{h.how}</p>
           <p className="caution">{h.caution}</p>
         </section>
       ))}
-    </>
+    </section>
   );
-}
+} // prettier-ignore

@@ -1,39 +1,99 @@
-import { isDone, type SystemView } from '@katharos/core';
-import { Checkbox } from '@mantine/core';
-import type { ReactElement } from 'react';
+import {
+  BOXES,
+  checkStep,
+  formatNumber,
+  isDone,
+  pickStep,
+  type PickItem,
+  type SystemView,
+  type VanBox,
+} from '@katharos/core';
+import { Checkbox, SegmentedControl } from '@mantine/core';
+import { useState, type ReactElement } from 'react';
 import { useJob } from '../../job/useJob.ts';
 
-/** What goes into the van. */
+/** What goes into the van, box by box: ticked at the van, and once more in the house before anything is shut. */
 export function PickList({ view }: { view: SystemView }): ReactElement {
-  const { record, add } = useJob();
-  const left = view.picks.filter((p) => !isDone(record, `pick:${p.key}`)).length;
+  const { record, rules } = useJob();
+  const [where, setWhere] = useState<'van' | 'house'>('van');
+  const step = where === 'van' ? pickStep : checkStep;
+  const left = view.picks.filter((p) => !isDone(record, step(p.key))).length;
+  const all = String(view.picks.length);
+  const priced = view.picks.flatMap((p) => (p.price === null ? [] : [p.price]));
+  const unpriced = view.picks.filter((p) => p.part !== null && p.price === null).length;
   return (
-    <>
-      <h2 className="zone-title">
-        Pick list, {left === 0 ? 'all in the van' : `${String(left)} of ${String(view.picks.length)} still to load`}
-      </h2>
-      <ul className="picks">
-        {view.picks.map((p) => {
-          const done = isDone(record, `pick:${p.key}`);
+    <section aria-label="Pick list">
+      <p className="headline">
+        {where === 'van'
+          ? `Pick list, ${left === 0 ? 'all in the van' : `${String(left)} of ${all} still to load`}`
+          : `Parts check, ${left === 0 ? 'all of it is here' : `${String(left)} of ${all} still to look at`}`}
+      </p>
+      <p className="pick-head no-print">
+        <SegmentedControl
+          size="xs"
+          aria-label="Where it is ticked"
+          value={where}
+          onChange={(v) => {
+            setWhere(v === 'house' ? 'house' : 'van');
+          }}
+          data={[
+            { value: 'van', label: 'At the van' },
+            { value: 'house', label: 'In the house' },
+          ]}
+        />
+        <small>
+          {where === 'house' && 'Everything is here and whole before anything is shut. '}
+          {priced.length > 0 &&
+            `Parts ${formatNumber(
+              priced.reduce((a, b) => a + b, 0),
+              3,
+            )} ${rules.currency}${unpriced > 0 ? `, ${String(unpriced)} of them without a price on the shelf` : ''}.`}
+        </small>
+      </p>
+      <div className="pick-boxes">
+        {(Object.keys(BOXES) as VanBox[]).map((box) => {
+          const items = view.picks.filter((p) => p.box === box);
           return (
-            <li key={p.key}>
-              <Checkbox
-                checked={done}
-                label={
-                  <>
-                    <b>{p.amount}</b> {/^\d+$/.exec(p.amount) ? '× ' : ''}
-                    {p.name}
-                  </>
-                }
-                description={p.note}
-                onChange={() => {
-                  add({ kind: 'tick', step: `pick:${p.key}`, done: !done });
-                }}
-              />
-            </li>
+            items.length > 0 && (
+              <section key={box}>
+                <h2 className="zone-title">{BOXES[box]}</h2>
+                <ul className="picks">
+                  {items.map((p) => (
+                    <Pick key={p.key} item={p} step={step(p.key)} />
+                  ))}
+                </ul>
+              </section>
+            )
           );
         })}
-      </ul>
+      </div>
+    </section>
+  );
+}
+
+function Pick({ item: p, step }: { item: PickItem; step: string }): ReactElement {
+  const { record, add } = useJob();
+  const done = isDone(record, step);
+  return (
+    <li>
+      <Checkbox
+        checked={done}
+        label={<PickWords item={p} />}
+        description={p.note}
+        onChange={() => {
+          add({ kind: 'tick', step, done: !done });
+        }}
+      />
+    </li>
+  );
+}
+
+/** "2 × Carbon block", "9.5 m Tube 6 mm". */
+export function PickWords({ item: p }: { item: PickItem }): ReactElement {
+  return (
+    <>
+      <b>{p.amount}</b> {/^\d+$/.exec(p.amount) ? '× ' : ''}
+      {p.name}
     </>
   );
 }

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { house } from '@katharos/core/testing';
-import { cleanup, screen, within } from '@testing-library/react';
+import { cleanup, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { workInPage } from '../../testing/inPageWorker.ts';
 import { happened, jobOf, readings, show } from '../../testing/jobContext.tsx';
@@ -13,15 +13,35 @@ beforeEach(() => {
 afterEach(cleanup);
 
 describe('putting it in, on the page', () => {
-  test('every joint of the Line has its row, in order', () => {
+  test('every joint stands on the card of its kind, ticked by itself or all of a kind at once', async () => {
     const job = jobOf(readings(), true);
     show(<Plumb />, job);
-    const rows = within(screen.getByRole('table', { name: 'Every joint, numbered along the water' }))
-      .getAllByRole('row')
-      .slice(1);
-    expect(rows.map((r) => Number(within(r).getAllByRole('cell')[0]?.textContent))).toEqual(
-      job.view?.joints.map((j) => j.joint.number),
-    );
+    const joints = job.view?.joints ?? [];
+    for (const j of joints)
+      expect(
+        screen.getByRole('button', { name: `Joint ${String(j.joint.number)}, ${j.where}: not made` }),
+      ).toBeTruthy();
+    await userEvent.click(screen.getByRole('button', { name: /^Joint 1, feed tee, inlet/ }));
+    expect(job.added).toEqual([{ kind: 'tick', step: 'joint:feed.in', done: true }]);
+    await userEvent.click(screen.getAllByRole('button', { name: 'All of this kind are made' })[0] ?? document.body);
+    const pushed = joints
+      .filter((j) => j.joint.kind === 'push-fit' && j.joint.size === '6 mm')
+      .map((j) => `joint:${j.joint.id}`);
+    expect(job.added.slice(1).flatMap((f) => (f.kind === 'tick' ? [f.step] : []))).toEqual(pushed);
+    cleanup();
+    show(<Plumb />, jobOf([...readings(), happened({ kind: 'tick', step: 'joint:feed.in', done: true })], true));
+    expect(
+      screen.getByText(new RegExp(`^1 of ${String(joints.length)} joints made; next push-fit, 6 mm`)),
+    ).toBeTruthy();
+    expect(screen.getByText(/1 of 1 made, Imra Tole/)).toBeTruthy();
+    await userEvent.click(screen.getByRole('button', { name: 'Joint 1, feed tee, inlet: made' }));
+  });
+  test('what is in the van is looked at once more in the house', async () => {
+    const job = jobOf(readings(), true);
+    show(<Plumb />, job);
+    await userEvent.click(screen.getByRole('radio', { name: 'In the house' }));
+    await userEvent.click(screen.getByRole('checkbox', { name: /Feed tee with valve/ }));
+    expect(job.added).toEqual([{ kind: 'tick', step: 'check:feed-tee', done: true }]);
   });
   test('a thing loaded into the van is ticked, and unticked again', async () => {
     const job = jobOf(readings(), true);

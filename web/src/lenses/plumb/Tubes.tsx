@@ -2,6 +2,7 @@ import {
   formatNumber,
   parseQuantity,
   quantityMessage,
+  rollsOf,
   tubesOf,
   type Branch,
   type SystemView,
@@ -48,6 +49,8 @@ export function Tubes({ view }: { view: SystemView }): ReactElement {
           ))}
         </tbody>
       </table>
+      <h2 className="zone-title">Off the roll</h2>
+      <Rolls view={view} />
       <h2 className="zone-title">Colours this kit used</h2>
       <p className="small">
         Every kit has its own. Write down which colour carries what, so that the next visit reads them right.
@@ -58,6 +61,23 @@ export function Tubes({ view }: { view: SystemView }): ReactElement {
         ))}
       </div>
     </>
+  );
+}
+
+/** How the tubes are cut off their rolls: the longest first, each at its mark. */
+export function Rolls({ view }: { view: SystemView }): ReactElement {
+  return (
+    <ul className="rolls">
+      {rollsOf(view.system).map((r, i) => (
+        <li key={`${r.part.id} ${String(i)}`}>
+          <b>
+            {r.part.name}, {formatNumber(r.lengthM, 3)} m
+          </b>
+          : {r.cuts.map((c) => `tube ${String(c.tube.number)} to ${c.toM.toFixed(2)}`).join(', ')} m;{' '}
+          {r.leftM.toFixed(2)} m left
+        </li>
+      ))}
+    </ul>
   );
 }
 

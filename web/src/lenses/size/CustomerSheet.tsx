@@ -8,10 +8,9 @@ import {
   type Decision,
   type SystemView,
 } from '@katharos/core';
-import dayjs from 'dayjs';
 import { useMemo, type ReactElement } from 'react';
 import { useJob } from '../../job/useJob.ts';
-import { nowMs } from '../../ui/clock.ts';
+import { Sheet } from '../../ui/Sheet.tsx';
 
 /** One page for the household, on paper only: what, why, what to expect, upkeep, cautions. */
 export function CustomerSheet({ decision: d }: { decision: Decision }): ReactElement | null {
@@ -34,17 +33,10 @@ export function CustomerSheet({ decision: d }: { decision: Decision }): ReactEle
   const filters = ofWork(view.system, 'separates').length === 0;
   const upkeep = usedUpIn(view.system, s, s.litresADay, waste);
   return (
-    <article className="customer-sheet">
-      <header>
-        <p>{rules.firm}</p>
-        <h1>Drinking water for {household.name}</h1>
-        <p>
-          {household.place}, {dayjs(nowMs()).format('D MMMM YYYY')}
-        </p>
-      </header>
+    <Sheet firm={rules.firm} title={`Drinking water for ${household.name}`} place={household.place}>
       <section>
         <h2>{approved ? 'What we put in' : 'What we propose'}</h2>
-        <p className="customer-lead">{told.sentence}</p>
+        <p className="sheet-lead">{told.sentence}</p>
         <p>{names.join(', ')}.</p>
       </section>
       <section>
@@ -88,7 +80,7 @@ export function CustomerSheet({ decision: d }: { decision: Decision }): ReactEle
           <li>Not judged: {NOT_JUDGED.join('; ')}. Local codes and licensed trades come first.</li>
         </ul>
       </section>
-    </article>
+    </Sheet>
   );
 }
 

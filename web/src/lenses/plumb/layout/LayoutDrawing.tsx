@@ -1,7 +1,22 @@
-import { boxOf, dropOf, inSentence, sleeveOf, tubesOf, type Laid, type Space, type Tube } from '@katharos/core';
+import {
+  boxOf,
+  dropOf,
+  inSentence,
+  sleeveOf,
+  tubesOf,
+  type Body,
+  type Laid,
+  type Space,
+  type Tube,
+} from '@katharos/core';
 import { useComputedColorScheme } from '@mantine/core';
 import type { KeyboardEvent, ReactElement } from 'react';
-import { CupboardViews, type DrawnBody, type DrawnTube } from '../../../job/cupboard/CupboardViews.tsx';
+import {
+  CupboardOnPaper,
+  CupboardViews,
+  type DrawnBody,
+  type DrawnTube,
+} from '../../../job/cupboard/CupboardViews.tsx';
 import { useJob } from '../../../job/useJob.ts';
 import { salinityColour } from '../../../line/colour.ts';
 import { looksOf } from './looks.tsx';
@@ -46,6 +61,24 @@ function InSpace({
   space,
   name,
 }: Parameters<typeof LayoutDrawing>[0] & { readonly space: Space; readonly name: string }): ReactElement {
+  const drawn = useDrawn(layout, selected, space);
+  return <CupboardViews {...drawn} name={name} mostPx={HIGH_PX} hand={layout.hand} onSelect={onSelect} onKey={onKey} />;
+}
+
+/** A sheet of paper's breadth between its margins, px. */
+const PAPER_PX = 700;
+
+/** The same on paper. */
+export function LayoutOnPaper({ layout, space }: { readonly layout: OnThePage; readonly space: Space }): ReactElement {
+  return <CupboardOnPaper {...useDrawn(layout, null, space)} name="The cupboard" widthPx={PAPER_PX} />;
+}
+
+/** What stands and runs in a space, as it is drawn. */
+function useDrawn(
+  layout: OnThePage,
+  selected: string | null,
+  space: Space,
+): { readonly size: Body; readonly bodies: readonly DrawnBody[]; readonly tubes: readonly DrawnTube[] } {
   const { view } = useJob();
   const scheme = useComputedColorScheme('light');
   const { room, system } = layout;
@@ -84,16 +117,6 @@ function InSpace({
         : [],
     );
   });
-  return (
-    <CupboardViews
-      size={space === 'cupboard' ? room.size : (room.second?.size ?? room.size)}
-      name={name}
-      mostPx={HIGH_PX}
-      bodies={[...house, ...parts]}
-      tubes={tubes}
-      hand={layout.hand}
-      onSelect={onSelect}
-      onKey={onKey}
-    />
-  );
+  const size = space === 'cupboard' ? room.size : (room.second?.size ?? room.size);
+  return { size, bodies: [...house, ...parts], tubes };
 }

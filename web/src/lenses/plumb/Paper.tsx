@@ -1,0 +1,153 @@
+import {
+  BOXES,
+  cutM,
+  formatNumber,
+  jointGroups,
+  templateOf,
+  tubesOf,
+  type SystemView,
+  type VanBox,
+} from '@katharos/core';
+import { useMemo, type ReactElement } from 'react';
+import { useJob } from '../../job/useJob.ts';
+import { Sheet } from '../../ui/Sheet.tsx';
+import { BRANCH_WORD } from './branchWords.ts';
+import { JointSketch } from './Joints.tsx';
+import { PickWords } from './PickList.tsx';
+import { Rolls } from './Tubes.tsx';
+import { LayoutOnPaper } from './layout/LayoutDrawing.tsx';
+import { useLayout } from './layout/useLayout.ts';
+import './paper.css';
+
+/** What an installer takes along: the layout, tubes and joints, the pick list, the template. A sheet each. */
+export function Paper({ view }: { view: SystemView }): ReactElement {
+  const { household, rules } = useJob();
+  const head = { firm: rules.firm, place: household.place };
+  const template = useMemo(() => templateOf(view.holes, household.name), [view.holes, household.name]);
+  return (
+    <>
+      <Sheet {...head} title={`Layout, ${household.name}`}>
+        <LayoutSheet view={view} />
+      </Sheet>
+      <Sheet {...head} title={`Tubes and joints, ${household.name}`}>
+        <TubesAndJoints view={view} />
+      </Sheet>
+      <Sheet {...head} title={`Pick list, ${household.name}`}>
+        <div className="paper-picks">
+          {(Object.keys(BOXES) as VanBox[]).map((box) => {
+            const items = view.picks.filter((p) => p.box === box);
+            return (
+              items.length > 0 && (
+                <section key={box}>
+                  <h2>{BOXES[box]}</h2>
+                  <ul>
+                    {items.map((p) => (
+                      <li key={p.key}>
+                        <PickWords item={p} />
+                        {p.note !== '' && <small> {p.note}</small>}
+                      </li>
+                    ))}
+                  </ul>
+                </section>
+              )
+            );
+          })}
+        </div>
+      </Sheet>
+      <Sheet {...head} title={`Drilling template, ${household.name}`}>
+        <img
+          className="paper-template"
+          alt="Drilling template, one to one"
+          style={{ width: `${String(template.widthMm)}mm`, height: `${String(template.heightMm)}mm` }}
+          src={`data:image/svg+xml;utf8,${encodeURIComponent(template.svg)}`}
+        />
+      </Sheet>
+    </>
+  );
+}
+
+function LayoutSheet({ view }: { view: SystemView }): ReactElement {
+  const layout = useLayout();
+  if (!layout) return <p>The cupboard is not measured: nothing is laid out.</p>;
+  const second = layout.laid.some((l) => l.pose.space === 'second');
+  const mm = (v: number): string => String(Math.round(v));
+  return (
+    <>
+      <LayoutOnPaper layout={layout} space="cupboard" />
+      {second && layout.room.second && (
+        <>
+          <h2>In {layout.room.second.words}</h2>
+          <LayoutOnPaper layout={layout} space="second" />
+        </>
+      )}
+      <table>
+        <thead>
+          <tr>
+            <th>part</th>
+            <th className="num">its left edge, mm</th>
+            <th className="num">its back, mm</th>
+            <th className="num">above the floor, mm</th>
+            <th>stands</th>
+          </tr>
+        </thead>
+        <tbody>
+          {layout.laid.map(({ carried, box, pose }) => (
+            <tr key={carried.component.id}>
+              <td>{carried.component.part?.name ?? carried.component.slot}</td>
+              <td className="num">{mm(box.x0)}</td>
+              <td className="num">{mm(box.y0)}</td>
+              <td className="num">{mm(box.z0)}</td>
+              <td>
+                {pose.lies === true ? 'on its side' : 'upright'}
+                {pose.turn ? `, turned ${String(pose.turn)}°` : ''}
+                {pose.space === 'second' && layout.room.second ? `, in ${layout.room.second.words}` : ''}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <ul>
+        {layout.clashes.map((c) => (
+          <li key={`${c.code}.${c.at}.${c.with ?? ''}`}>{c.text}</li>
+        ))}
+        {view.drainProblem !== null && <li>{view.drainProblem}</li>}
+        {layout.proposed.size > 0 && <li>As proposed; not taken yet.</li>}
+        <li>
+          Electrics off the floor, on a residual-current protected socket. Local codes and licensed trades come first.
+        </li>
+      </ul>
+    </>
+  );
+}
+
+function TubesAndJoints({ view }: { view: SystemView }): ReactElement {
+  const layout = useLayout();
+  const groups = useMemo(() => jointGroups(view.joints), [view.joints]);
+  const runs = new Map((layout?.runs ?? []).map((r) => [r.link, r]));
+  return (
+    <>
+      <ul className="paper-tubes">
+        {tubesOf(view.system).map((t) => {
+          const run = layout && layout.proposed.size > 0 ? runs.get(t.id) : undefined;
+          return (
+            <li key={t.id}>
+              <b>{t.number}</b> {BRANCH_WORD[t.branch]}, {t.from.slot} to {t.to.slot}, {formatNumber(t.boreMm, 2)} mm
+              bore: <b>{(run ? cutM(run) : t.lengthM).toFixed(2)} m</b>
+            </li>
+          );
+        })}
+      </ul>
+      <Rolls view={view} />
+      <h2>Joints, in the order of the water</h2>
+      {groups.map((g) => (
+        <section key={g.key} className="joint-card">
+          <JointSketch kind={g.kind} />
+          <p>
+            <b>{g.title}.</b> {g.how} {g.look}
+          </p>
+          <p className="paper-joints">{g.joints.map((j) => `☐ ${String(j.joint.number)} ${j.where}`).join('   ')}</p>
+        </section>
+      ))}
+    </>
+  );
+}
