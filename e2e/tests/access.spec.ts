@@ -72,7 +72,7 @@ for (const mode of [
       expect({ name, lens, wide }).toEqual({ name, lens, wide: 0 });
     }
     // each part of Plumb has its own width; where there is little of it
-    for (const part of mode.name === 'phone' ? ['Joints', 'Tubes', 'Holes'] : []) {
+    for (const part of mode.name === 'phone' ? ['Layout', 'Joints', 'Tubes', 'Holes', 'Pick list'] : []) {
       await page.goto(await app.lens('Saltern', 'plumb'));
       await page.locator('.mantine-SegmentedControl-label', { hasText: part }).click();
       const wide = await page.evaluate(
@@ -90,6 +90,7 @@ test('what a thumb has to hit on a phone is at least 44 px high', async ({ app, 
     ['Chalkpit', 'flush'],
     ['Highmoor', 'prove'],
     ['Weir', 'gauge'],
+    ['Saltern', 'plumb'],
   ] as const) {
     await page.goto(await app.lens(name, lens));
     await expect(page.locator('.station').first()).toBeVisible();
@@ -97,7 +98,7 @@ test('what a thumb has to hit on a phone is at least 44 px high', async ({ app, 
     const small = await page.evaluate(() =>
       [
         ...document.querySelectorAll<HTMLElement>(
-          '.station, .thumb-bar button, .spine button, .reading input, .reading select, .proof-fields input',
+          '.station, .thumb-bar button, .spine button, .reading input, .reading select, .proof-fields input, .joint-ticks button, .layout-acts button, .standing button, .standing input',
         ),
       ]
         .filter((e) => e.offsetParent !== null && e.getBoundingClientRect().height < 43.5)

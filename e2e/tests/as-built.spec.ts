@@ -30,7 +30,7 @@ test('an approved job stays as it was through edits of shelf, rules and readings
   const said = await sentence(page).textContent();
   const figures = await page.locator('.line-tds').allTextContents();
   await page.goto(await app.lens('Saltern', 'plumb'));
-  const joints = await page.locator('table.joints tbody tr').allTextContents();
+  const joints = await page.locator('.joint-ticks button').allTextContents();
 
   const shelf = await get<ShelfNow>(app, 'shelf');
   const by = shelf.people[0]?.id ?? '';
@@ -52,7 +52,7 @@ test('an approved job stays as it was through edits of shelf, rules and readings
   await expect(sentence(page)).toHaveText(said ?? '');
   expect(await page.locator('.line-tds').allTextContents()).toEqual(figures);
   await page.goto(await app.lens('Saltern', 'plumb'));
-  expect(await page.locator('table.joints tbody tr').allTextContents()).toEqual(joints);
+  expect(await page.locator('.joint-ticks button').allTextContents()).toEqual(joints);
 }); // prettier-ignore
 
 test('a job of the first format opens with all it holds, and goes on', async ({ app, work: page }) => {
@@ -155,6 +155,7 @@ test('a design approved without a signal is all there once the server is back', 
   await expect(page.getByText(/Approved as version 1. It is kept here/)).toBeVisible();
   await expect(page.getByText('Version 1 approved', { exact: false })).toBeVisible();
   await page.getByRole('navigation', { name: 'Parts of the job' }).getByText('Plumb').click();
+  await page.locator('.mantine-SegmentedControl-label', { hasText: 'Pick list' }).click();
   await page.getByRole('checkbox', { name: /Feed tee with valve/ }).check();
   await expect(page.locator('.strip-send')).toContainText('kept here');
   await app.start();
@@ -169,7 +170,7 @@ test('carbon at its own tap goes from Size to Keep without a membrane', async ({
   await page.getByRole('button', { name: 'Approve these filters' }).click();
   await expect(sentence(page)).toContainText('Carbon at its own tap');
   await page.goto(await app.lens('Ropewalk', 'plumb'));
-  await expect(page.locator('table.joints tbody tr')).toHaveCount(7);
+  await expect(page.locator('.joint-ticks button')).toHaveCount(7);
   await page.goto(await app.lens('Ropewalk', 'flush'));
   const bar = page.locator('.thumb-bar');
   for (let i = 0; i < 20 && !(await page.getByText('Flushed and wet. Prove it next.').isVisible()); i++) {

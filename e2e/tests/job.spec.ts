@@ -97,11 +97,12 @@ for (const size of [
 
     // Plumb: pick list, joints, holes
     await station(page, 'Plumb').click();
+    await page.locator('.mantine-SegmentedControl-label', { hasText: 'Pick list' }).click();
     const pick = page.getByRole('checkbox', { name: /Feed tee with valve/ });
     await pick.check();
     await expect(page.getByText(/of \d+ still to load/)).toBeVisible();
     await page.getByText('Holes', { exact: true }).click();
-    await expect(page.getByText('wet diamond core bit')).toBeVisible();
+    await expect(page.locator('.hole').getByText('wet diamond core bit')).toBeVisible();
 
     // Flush: step by step to the first fill
     await station(page, 'Flush').click();

@@ -6,6 +6,7 @@ import { useJob } from './useJob.ts';
 /** What a later lens shows while no design is approved. */
 export function NeedsDesign({ what }: { what: string }): ReactElement {
   const { id, viewProblem, approved } = useJob();
+  if (approved && viewProblem === null) return <p className="empty needs-design">Working it out.</p>;
   return (
     <div className="needs-design">
       <p className="headline">

@@ -126,6 +126,14 @@ describe('putting it in, on the page', () => {
     expect(screen.queryByRole('button', { name: 'Take this layout' })).toBeNull();
     expect(screen.getByRole('checkbox', { name: /Feed tee with valve/ })).toBeTruthy();
   });
+  test('until it is worked out nothing is said to be wrong with it', () => {
+    const job = jobOf(readings(), true);
+    show(<Plumb />, { ...job, view: null });
+    expect(screen.getByText('Working it out.')).toBeTruthy();
+    cleanup();
+    show(<Plumb />, { ...job, view: null, viewProblem: 'a part is missing' });
+    expect(screen.getByText('This system cannot be worked out')).toBeTruthy();
+  });
   test('the colour a kit used for a role is written down once', async () => {
     const job = jobOf(readings(), true);
     show(<Plumb />, job);

@@ -1,0 +1,129 @@
+import type { Job } from '@katharos/contract';
+import type { Locator, Page } from '@playwright/test';
+import { expect, test, type App } from '../app.ts';
+
+const part = (page: Page, name: string): Promise<void> =>
+  page.locator('.mantine-SegmentedControl-label', { hasText: name }).click();
+const sent = (page: Page): Promise<void> => expect(page.locator('.strip-send')).toContainText('all sent');
+/** The drawn part, in the front view. */
+const drawn = (page: Page, name: RegExp): Locator => page.getByRole('button', { name }).first();
+const total = (page: Page): Promise<string | null> => page.locator('.cuts-sum b').textContent();
+
+async function stands(app: App, page: Page): Promise<Record<string, { xMm: number; zMm: number } | null>> {
+  await sent(page);
+  const id = new URL(page.url()).pathname.split('/')[2] ?? '';
+  const job = (await (await fetch(`${app.url}/api/jobs/${id}`, { headers: await app.imra() })).json()) as Job;
+  return Object.fromEntries(job.facts.flatMap((f) => (f.kind === 'stands' ? [[f.component, f.spot]] : [])));
+}
+
+async function dragged(page: Page, what: Locator, dx: number, dy: number): Promise<void> {
+  await what.scrollIntoViewIfNeeded();
+  const box = await what.boundingBox();
+  if (!box) throw new Error('it is not drawn');
+  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(x + dx / 2, y + dy / 2, { steps: 4 });
+  await page.mouse.move(x + dx, y + dy, { steps: 4 });
+  await page.mouse.up();
+}
+
+test('a layout is proposed into two cupboards, taken, moved by hand and by keys, taken back, and stays', async ({
+  app,
+  work: page,
+}) => {
+  await page.goto(await app.lens('Saltern', 'plumb'));
+  await expect(page.locator('.headline').first()).toContainText(
+    /It stands in the cupboard and in the next cupboard: .* m of tube, nothing in the way\./,
+  );
+  await page.getByRole('button', { name: 'Take this layout' }).click();
+  await expect(page.getByRole('button', { name: 'Take this layout' })).toHaveCount(0);
+  const taken = await stands(app, page);
+  expect(Object.keys(taken).length).toBeGreaterThan(2);
+
+  // the tank, 40 px to the side in the second place: its tube follows
+  const tank = drawn(page, /^tank .* mm from the left/);
+  const before = await total(page);
+  await dragged(page, tank, 40, 0);
+  await expect(page.getByRole('button', { name: 'Undo' })).toBeEnabled();
+  await expect.poll(() => total(page)).not.toBe(before);
+  const moved = await stands(app, page);
+  const [id] = Object.keys(taken).filter((k) => JSON.stringify(taken[k]) !== JSON.stringify(moved[k]));
+  expect(id).toBeDefined();
+
+  // by keys: up by 50, down by 10, written once the hand rests
+  await tank.focus();
+  await page.keyboard.press('ArrowLeft');
+  await page.keyboard.press('ArrowLeft');
+  await page.waitForTimeout(900);
+  const keyed = await stands(app, page);
+  expect((moved[id ?? '']?.xMm ?? 0) - (keyed[id ?? '']?.xMm ?? 0)).toBe(20);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(async () => (await stands(app, page))[id ?? '']?.xMm).toBe(moved[id ?? '']?.xMm);
+  await page.getByRole('button', { name: 'Redo' }).click();
+  await expect.poll(async () => (await stands(app, page))[id ?? '']?.xMm).toBe(keyed[id ?? '']?.xMm);
+
+  // pushed through the pump it is told, and after a reload it stands there still
+  const frame = drawn(page, /^frame, /);
+  await dragged(page, frame, -60, 0);
+  await expect(page.locator('.clashes li[data-weight="not"]').first()).toBeVisible();
+  await page.reload();
+  await expect(page.locator('.clashes li[data-weight="not"]').first()).toBeVisible();
+});
+
+test('the layout is moved with a thumb, and joints are ticked with one hand', async ({ app, work: page }) => {
+  await page.setViewportSize({ width: 390, height: 844 });
+  await page.goto(await app.lens('Chalkpit', 'plumb'));
+  await expect(page.locator('.headline').first()).toContainText('It stands in this cupboard');
+  const before = await stands(app, page);
+  await dragged(page, drawn(page, /^minerals, /), 0, 20);
+  await expect.poll(async () => JSON.stringify(await stands(app, page))).not.toBe(JSON.stringify(before));
+  await part(page, 'Joints');
+  const first = page.locator('.joint-ticks button').first();
+  await expect(first).toHaveAttribute('aria-pressed', 'true');
+  await first.click();
+  await expect(first).toHaveAttribute('aria-pressed', 'false');
+  await expect(page.locator('.headline:visible')).toContainText(/of \d+ joints made; next/);
+});
+
+test('Plumb prints on four sheets, none cut and none wider than its paper; the template is one to one', async ({
+  app,
+  work: page,
+}) => {
+  // as wide as the paper between its margins, at 96 px an inch
+  await page.setViewportSize({ width: 703, height: 1030 });
+  for (const name of ['Chalkpit', 'Saltern']) {
+    await page.goto(await app.lens(name, 'plumb'));
+    await expect(page.locator('.headline').first()).toContainText('cupboard');
+    const pdf = (await page.pdf({ preferCSSPageSize: true })).toString('latin1');
+    expect(pdf.match(/\/Type\s*\/Page[^s]/g)).toHaveLength(4);
+    await page.emulateMedia({ media: 'print' });
+    await page.evaluate(() => window.dispatchEvent(new Event('beforeprint')));
+    const sheets = await page
+      .locator('.paper-sheet')
+      .evaluateAll((all) => all.map((e) => ({ high: e.getBoundingClientRect().height, wide: e.scrollWidth })));
+    expect(sheets).toHaveLength(4);
+    for (const s of sheets) {
+      expect(s.high).toBeLessThan(1030);
+      expect(s.wide).toBeLessThanOrEqual(703);
+    }
+    const template = await page.locator('.paper-template').boundingBox();
+    expect(template?.width).toBeCloseTo((180 / 25.4) * 96, 0);
+    await page.evaluate(() => window.dispatchEvent(new Event('afterprint')));
+    await page.emulateMedia({ media: 'screen' });
+  }
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    part(page, 'Holes').then(() => page.getByRole('button', { name: 'Template, one to one' }).click()),
+  ]);
+  expect(download.suggestedFilename()).toBe('template.svg');
+});
+
+test('a cupboard nobody measured has no drawing, and its lists all the same', async ({ app, work: page }) => {
+  await page.goto(await app.lens('Ropewalk', 'size'));
+  await page.getByRole('button', { name: 'Approve these filters' }).click();
+  await page.goto(await app.lens('Ropewalk', 'plumb'));
+  await expect(page.getByText(/Once the cupboard’s width, depth and height are measured/)).toBeVisible();
+  await part(page, 'Pick list');
+  await expect(page.getByRole('checkbox', { name: /Tube cutter/ })).toBeVisible();
+});
