@@ -62,6 +62,17 @@ function carried(system: System): Carried[] {
   });
 }
 
+/**
+ * What stands by itself and has no size on the shelf: it is on no drawing, and its tubes are as planned. A tank, a pump or a
+ * lamp; what is small hangs on the frame.
+ */
+export const withoutBody = (system: System): Component[] =>
+  system.components.filter((c) => {
+    const row = kindRow(c.kind);
+    const large = row.onFloor === true || row.drums === true || row.drawnOut !== undefined || c.kind === 'frame';
+    return large && c.part !== null && !c.part.size;
+  });
+
 /** What a component is carried by: itself, the frame, or nothing that is placed. */
 export function carrierOf(system: System, id: string): string | null {
   const carried = carriedIn(system);

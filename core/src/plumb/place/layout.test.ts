@@ -10,6 +10,7 @@ import {
   isClear,
   isInside,
   laid,
+  layoutSvg,
   proposeLayout,
   roomOf,
   runsIn,
@@ -17,6 +18,7 @@ import {
   straightWays,
   turnedBody,
   wayMm,
+  withoutBody,
   wouldGo,
   type Box,
   type Known,
@@ -251,6 +253,36 @@ describe('tubes where parts stand', () => {
     const feed = runs.find((r) => r.link.startsWith('feed.out'));
     expect(feed?.noWay).toBe(true);
     expect(feed?.drawnM).toBeGreaterThan(0.2);
+  });
+});
+
+describe('the drawing as a file', () => {
+  test('holds every part and every tube by its number, in both spaces, and escapes what people wrote', () => {
+    const next = room(420, 380, 620, { trap: at(210, 190, 280) }, { standsWhere: 'beside' });
+    const l = proposeLayout(plain, next);
+    const standing = carriedIn(plain).flatMap((c) => {
+      const pose = l.stands[c.component.id];
+      return pose ? [laid(c, pose)] : [];
+    });
+    const runs = runsIn(plain, next, l.stands);
+    const svg = layoutSvg(plain, next, standing, runs, 'Mill <Lane> & 2');
+    expect(svg).toContain('Mill &lt;Lane> &amp; 2');
+    for (const c of carriedIn(plain)) expect(svg).toContain(`${c.component.slot} (`);
+    const drawn = runs.filter((r) => r.ways.length > 0);
+    expect(svg.match(/<polyline/g)).toHaveLength(2 * drawn.reduce((n, r) => n + r.ways.length, 0));
+    expect(svg.match(/from the front/g)).toHaveLength(2);
+    expect(svg).not.toContain('NaN');
+  });
+  test('a tank the shelf gives no size for is on no drawing, and is named', () => {
+    const sizeless = {
+      ...plain,
+      components: plain.components.map((c) =>
+        c.kind === 'tank' && c.part ? { ...c, part: { ...c.part, size: undefined } } : c,
+      ),
+    };
+    expect(withoutBody(plain)).toEqual([]);
+    expect(withoutBody(sizeless).map((c) => c.kind)).toEqual(['tank']);
+    expect(carriedIn(sizeless).some((c) => c.component.kind === 'tank')).toBe(false);
   });
 });
 

@@ -108,14 +108,19 @@ export function CupboardViews(p: {
   );
 }
 
-/** Both views at a scale of their own, to be looked at only: on paper. @param widthPx of both together, side by side */
+/** Both views at a scale of their own, to be looked at only: on paper. @param widthPx of the paper; stacked they are three quarters of it wide */
 export function CupboardOnPaper(
-  p: Pick<Parameters<typeof CupboardViews>[0], 'size' | 'bodies' | 'tubes' | 'name'> & { readonly widthPx: number },
+  p: Pick<Parameters<typeof CupboardViews>[0], 'size' | 'bodies' | 'tubes' | 'name'> & {
+    readonly widthPx: number;
+    readonly stacked: boolean;
+  },
 ): ReactElement {
-  const scale = (p.widthPx - GAP - 8) / 2 / p.size.widthMm;
+  const scale = p.stacked
+    ? Math.min((0.75 * p.widthPx) / p.size.widthMm, p.widthPx / (p.size.heightMm + p.size.depthMm))
+    : (p.widthPx - GAP - 8) / 2 / p.size.widthMm;
   const bodies = p.bodies.map((b) => ({ ...b, fixed: true }));
   return (
-    <div className="cupboard-views">
+    <div className="cupboard-views" data-stacked={p.stacked}>
       {(['front', 'plan'] as const).map((view) => (
         <Drawing key={view} {...p} bodies={bodies} hand={NO_HAND} view={view} scale={scale} />
       ))}

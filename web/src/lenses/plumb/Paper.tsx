@@ -73,11 +73,11 @@ function LayoutSheet({ view }: { view: SystemView }): ReactElement {
   const mm = (v: number): string => String(Math.round(v));
   return (
     <>
-      <LayoutOnPaper layout={layout} space="cupboard" />
+      <LayoutOnPaper layout={layout} space="cupboard" alone={!second} />
       {second && layout.room.second && (
         <>
           <h2>In {layout.room.second.words}</h2>
-          <LayoutOnPaper layout={layout} space="second" />
+          <LayoutOnPaper layout={layout} space="second" alone={false} />
         </>
       )}
       <table>
@@ -139,15 +139,17 @@ function TubesAndJoints({ view }: { view: SystemView }): ReactElement {
       </ul>
       <Rolls view={view} />
       <h2>Joints, in the order of the water</h2>
-      {groups.map((g) => (
-        <section key={g.key} className="joint-card">
-          <JointSketch kind={g.kind} />
-          <p>
-            <b>{g.title}.</b> {g.how} {g.look}
-          </p>
-          <p className="paper-joints">{g.joints.map((j) => `☐ ${String(j.joint.number)} ${j.where}`).join('   ')}</p>
-        </section>
-      ))}
+      <div className="paper-cards">
+        {groups.map((g) => (
+          <section key={g.key} className="paper-card">
+            <JointSketch kind={g.kind} />
+            <p>
+              <b>{g.title}.</b> {g.how} {g.look}
+            </p>
+            <p>{g.joints.map((j) => `☐ ${String(j.joint.number)} ${j.where}`).join('   ')}</p>
+          </section>
+        ))}
+      </div>
     </>
   );
 }

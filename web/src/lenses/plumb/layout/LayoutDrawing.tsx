@@ -69,8 +69,14 @@ function InSpace({
 const PAPER_PX = 700;
 
 /** The same on paper. */
-export function LayoutOnPaper({ layout, space }: { readonly layout: OnThePage; readonly space: Space }): ReactElement {
-  return <CupboardOnPaper {...useDrawn(layout, null, space)} name="The cupboard" widthPx={PAPER_PX} />;
+export function LayoutOnPaper(p: {
+  readonly layout: OnThePage;
+  readonly space: Space;
+  readonly alone: boolean;
+}): ReactElement {
+  return (
+    <CupboardOnPaper {...useDrawn(p.layout, null, p.space)} name="The cupboard" widthPx={PAPER_PX} stacked={p.alone} />
+  );
 }
 
 /** What stands and runs in a space, as it is drawn. */

@@ -1,10 +1,11 @@
-import { carriedIn, cutM, formatNumber, type Clash, type Pose } from '@katharos/core';
+import { carriedIn, cutM, formatNumber, layoutSvg, withoutBody, type Clash, type Pose } from '@katharos/core';
 import { Button } from '@mantine/core';
-import { IconArrowBackUp, IconArrowForwardUp } from '@tabler/icons-react';
+import { IconArrowBackUp, IconArrowForwardUp, IconDownload } from '@tabler/icons-react';
 import { useState, type KeyboardEvent, type ReactElement } from 'react';
 import { shelfKey } from '../../../data/coreWorkers.ts';
 import { useCore } from '../../../data/useCore.ts';
 import { useJob } from '../../../job/useJob.ts';
+import { download } from '../../../ui/download.ts';
 import { LayoutDrawing } from './LayoutDrawing.tsx';
 import { Standing, turned } from './Standing.tsx';
 import { WhatFollows } from './WhatFollows.tsx';
@@ -44,6 +45,11 @@ export function LayoutPart(): ReactElement {
         <Headline layout={layout} />
         <LayoutDrawing layout={layout} selected={selected?.component.id ?? null} onSelect={setChosen} onKey={keys} />
         <NotThere placed={record.placed} />
+        {withoutBody(layout.system).map((c) => (
+          <p key={c.id} className="note">
+            {c.part?.name ?? c.slot} has no size on the shelf: it is not drawn, and its tubes are as planned.
+          </p>
+        ))}
         <Clashes clashes={layout.clashes} onSelect={setChosen} />
         <CannotPlace layout={layout} />
       </div>
@@ -60,6 +66,7 @@ export function LayoutPart(): ReactElement {
 /** What stands where, in a sentence, and what may be done with it. */
 function Headline({ layout }: { layout: OnThePage }): ReactElement {
   const { parts, proposed, stands, clashes, room, proposal } = layout;
+  const { household } = useJob();
   const total = layout.runs.reduce((m, r) => m + cutM(r), 0);
   const missing = parts.filter((c) => !stands[c.component.id]);
   const wrong = clashes.filter((c) => c.weight === 'not').length;
@@ -105,6 +112,16 @@ function Headline({ layout }: { layout: OnThePage }): ReactElement {
         </Button>
         <Button size="xs" variant="default" disabled={!layout.redo} leftSection={<IconArrowForwardUp size={14} />} onClick={() => layout.redo?.()}>
           Redo
+        </Button>
+        <Button
+          size="xs"
+          variant="default"
+          leftSection={<IconDownload size={14} />}
+          onClick={() => {
+            download('layout.svg', layoutSvg(layout.system, room, layout.laid, layout.runs, household.name), 'image/svg+xml');
+          }}
+        >
+          Drawing
         </Button>
         <small>
           {fresh ? 'Katharos proposes it; it counts once it is taken. ' : ''}Dragged, moved by the arrow keys, turned by T, laid
