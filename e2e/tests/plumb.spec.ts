@@ -110,7 +110,7 @@ test('Plumb prints on four sheets, none cut and none wider than its paper; the t
     const template = await page.locator('.paper-template').boundingBox();
     expect(template?.width).toBeCloseTo((180 / 25.4) * 96, 0);
     await page.evaluate(() => window.dispatchEvent(new Event('afterprint')));
-    await page.emulateMedia({ media: 'screen' });
+    await page.emulateMedia({ media: null });
   }
   const [download] = await Promise.all([
     page.waitForEvent('download'),

@@ -171,6 +171,7 @@ describe('a proposed layout', () => {
   const trap = at(210, 190, 280);
   test('has nothing in anything’s way, in any cupboard, and says what it found no place for', () => {
     let whole = 0;
+    let walledIn = 0;
     fc.assert(
       fc.property(cupboards, fc.constantFrom(plain, pumped), (c, system) => {
         const r = roomIn(c);
@@ -183,10 +184,13 @@ describe('a proposed layout', () => {
           else expect(l.unplaced).toContain(part);
         }
         if (l.unplaced.length === 0) whole++;
+        walledIn += l.walledIn;
       }),
       { numRuns: 40 },
     );
     expect(whole).toBeGreaterThan(10);
+    // in a cupboard that is full to the last inch a tube may find no way; it is told
+    expect(walledIn).toBeLessThan(whole / 4);
   });
   test('keeps what stands already, and takes the second place only where the cupboard is too small', () => {
     const tank = find(plain, 'tank').component.id;
@@ -207,6 +211,8 @@ describe('a proposed layout', () => {
     expect(wouldGo(plain, none, sizes(120, 120, 120), shelf).map((w) => w.code)).not.toContain('next-cupboard');
   });
 });
+
+const house0 = { widthMm: 0, depthMm: 0, heightMm: 0 };
 
 describe('tubes where parts stand', () => {
   const [frame, tank] = [find(plain, 'frame').component.id, find(plain, 'tank').component.id];
@@ -244,6 +250,31 @@ describe('tubes where parts stand', () => {
     expect(run?.riseM).toBeGreaterThan(down / 1000 - 0.2);
     expect(run?.riseM).toBeLessThan(-1.5);
   }); // prettier-ignore
+  test('go through the panel where nothing stands before the hole', () => {
+    const next = room(1200, 550, 650, {}, { standsWhere: 'beside' });
+    // the frame hangs before where the hole would come
+    const hung: Pose = { ...at(1125, 193, 50), turn: 90 };
+    const there: Pose = { ...at(225, 300, 0), space: 'second' };
+    const run = runsIn(plain, next, { [frame]: hung, [tank]: there }).find((r) => r.link.endsWith(`>${tank}`));
+    expect(run?.noWay).toBe(false);
+    const [here, beyond] = run?.ways ?? [];
+    const out = here?.way.at(-1);
+    expect(out?.x).toBe(1200);
+    expect(
+      boxesMeet(
+        {
+          x0: 1199,
+          x1: 1200,
+          y0: (out?.y ?? 0) - 3,
+          y1: (out?.y ?? 0) + 3,
+          z0: (out?.z ?? 0) - 3,
+          z1: (out?.z ?? 0) + 3,
+        },
+        boxOf(carriedIn(plain).find((c) => c.component.id === frame)?.body ?? house0, hung),
+      ),
+    ).toBe(false);
+    expect(beyond?.way[0]).toEqual({ ...out, x: 0 });
+  });
   test('an end that stands walled in is told, and its tube is as long as the crow flies along the walls', () => {
     const shut = room(1200, 550, 650, {
       valve: at(500, 35, 350),

@@ -30,6 +30,8 @@ export interface Layout {
   readonly clashes: readonly Clash[];
   /** all tubes that both ends are placed of, cut, m */
   readonly tubeM: number;
+  /** tubes no way was found for */
+  readonly walledIn: number;
   /** what found no place */
   readonly unplaced: readonly Carried[];
 }
@@ -274,10 +276,12 @@ export function layoutOf(system: System, room: Room, stands: Stands): Layout {
     const pose = stands[c.component.id];
     return pose ? [laid(c, pose)] : [];
   });
+  const runs = runsIn(system, room, stands);
   return {
     stands,
     clashes: clashesOf(standing, room),
-    tubeM: runsIn(system, room, stands).reduce((m, r) => m + cutM(r), 0),
+    tubeM: runs.reduce((m, r) => m + cutM(r), 0),
+    walledIn: runs.filter((r) => r.noWay).length,
     unplaced: all.filter((c) => !stands[c.component.id]),
   };
 }
@@ -309,7 +313,9 @@ export function proposeLayout(system: System, room: Room, fixed: Stands = {}): L
       ),
     );
   const costs = (l: Layout): number =>
-    1000 * l.tubeM + SERVICE_MM * l.clashes.length + 1e6 * l.clashes.filter((c) => c.weight === 'not').length;
+    1000 * l.tubeM +
+    SERVICE_MM * (l.clashes.length + 4 * l.walledIn) +
+    1e6 * l.clashes.filter((c) => c.weight === 'not').length;
   const [first] = finalists;
   return first ? finalists.reduce((a, b) => (costs(b) < costs(a) ? b : a), first) : layoutOf(system, room, fixed);
 }

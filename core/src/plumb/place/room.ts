@@ -48,14 +48,47 @@ export const sizeOf = (room: Room, space: Space): Body | null =>
 export const obstaclesIn = (room: Room, space: Space): readonly Obstacle[] =>
   space === 'cupboard' ? room.obstacles : [];
 
-/** Above its floor a tube goes through a panel so high, mm. */
-const THROUGH_MM = 100;
+/** A hole from one space to the other: where a tube leaves the cupboard, and where it enters the second place. */
+export interface Gate {
+  readonly cupboard: Point;
+  readonly second: Point;
+}
 
-/** Where the way between the two spaces leaves one. */
+/** Holes are tried so far apart, and so far from a corner, mm. */
+const APART_MM = 60;
+
+const gates = new WeakMap<Room, readonly Gate[]>();
+
+/** Every place for the hole between the two spaces: through the panel beside, or through the floor; made once for each room. */
+export function gatesOf(room: Room): readonly Gate[] {
+  const made = gates.get(room) ?? gatesIn(room);
+  gates.set(room, made);
+  return made;
+}
+
+function gatesIn(room: Room): Gate[] {
+  const { second, size } = room;
+  if (!second) return [];
+  const along = (mm: number): number[] =>
+    Array.from(
+      { length: Math.max(1, Math.floor(mm / APART_MM) - 1) },
+      (_, i) => Math.min(mm / 2, APART_MM) + i * APART_MM,
+    );
+  const ys = along(Math.min(size.depthMm, second.size.depthMm));
+  if (second.lies === 'below')
+    return along(size.widthMm).flatMap((x) =>
+      ys.map((y) => ({
+        cupboard: { x, y, z: 0 },
+        second: { x: Math.min(x, second.size.widthMm), y, z: second.size.heightMm },
+      })),
+    );
+  return along(Math.min(size.heightMm, second.size.heightMm)).flatMap((z) =>
+    ys.map((y) => ({ cupboard: { x: size.widthMm, y, z }, second: { x: 0, y, z } })),
+  );
+}
+
+/** The way from the one space to the other, before anything stands in it: the first place for the hole. */
 export function wayThrough(room: Room, space: Space): Point {
-  const below = room.second?.lies === 'below';
-  const size = sizeOf(room, space) ?? room.size;
-  const y = size.depthMm / 3;
-  if (space === 'cupboard') return below ? { x: 40, y, z: 0 } : { x: size.widthMm, y, z: THROUGH_MM };
-  return below ? { x: size.widthMm / 2, y, z: size.heightMm } : { x: 0, y, z: THROUGH_MM };
+  const [first] = gatesOf(room);
+  return first?.[space] ?? { x: 0, y: 0, z: 0 };
 }

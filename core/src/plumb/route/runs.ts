@@ -4,7 +4,7 @@ import { carriedIn, carrierOf, portAt, type Carried } from '../place/carried.ts'
 import { laid, type Laid } from '../place/clashes.ts';
 import type { Box, Point } from '../place/pose.ts';
 import type { Pose, Space } from '../../gauge/place.ts';
-import { obstaclesIn, sizeOf, wayThrough, type Room } from '../place/room.ts';
+import { gatesOf, obstaclesIn, sizeOf, type Room } from '../place/room.ts';
 import { shortestWay, wayMm, type TubeWay } from './way.ts';
 
 const { abs, max } = Math;
@@ -159,11 +159,11 @@ function runOf(link: Link, from: End, to: End, a: Around): Run {
   const base = { link: link.id, insertedM, riseM: (to.at.z - from.at.z) / 1000 };
   if (from.carrier === to.carrier)
     return { ...base, ways: [], drawnM: away(from.at, to.at) / 1000 + LOOP_M, slackM: 0, bends: 2, elbows: 0, noWay: false };
-  const legs = from.space === to.space ? [{ space: from.space, from, to }] : through(from, to, a.room);
+  const legs = from.space === to.space ? [{ space: from.space, from, to }] : through(from, to, a, half);
   const second = from.space === to.space ? null : a.room.second;
   const ways = legs.map((l) => ({ space: l.space, way: wayWithin(a, l.space, l.from, l.to, half) }));
   const found = ways.flatMap(({ space, way }) => (way ? [{ space, way }] : []));
-  const noWay = found.length < ways.length;
+  const noWay = ways.length === 0 || found.length < ways.length;
   const crow = legs.reduce((sum, l) => sum + away(l.from.at, l.to.at), 0);
   const drawn = noWay ? crow : found.reduce((sum, w) => sum + wayMm(w.way), 0);
   const bent = found.map((w) => bendsOf(w.way, outside));
@@ -181,19 +181,29 @@ function runOf(link: Link, from: End, to: End, a: Around): Run {
   };
 } // prettier-ignore
 
-/** A tube's legs where it leaves one space for the other. */
-function through(from: End, to: End, room: Room): { space: Space; from: End; to: End }[] {
-  const gate = (space: Space): End => {
-    const at = wayThrough(room, space);
-    const size = sizeOf(room, space) ?? room.size;
-    const leaves: Point = at.z === 0 ? UP : at.z === size.heightMm ? { x: 0, y: 0, z: -1 } : { x: at.x === 0 ? 1 : -1, y: 0, z: 0 };
-    return { at, leaves, space, box: null, carrier: 'way' };
+/** A tube's legs where it leaves one space for the other: by the hole that makes it shortest, of those nothing stands before. */
+function through(from: End, to: End, { room, boxes }: Around, half: number): { space: Space; from: End; to: End }[] {
+  const below = room.second?.lies === 'below';
+  const gateIn = (at: Point, space: Space): End => {
+    const upward: Point = { x: 0, y: 0, z: space === 'cupboard' ? 1 : -1 };
+    const sideways: Point = { x: space === 'cupboard' ? -1 : 1, y: 0, z: 0 };
+    return { at, leaves: below ? upward : sideways, space, box: null, carrier: 'way' };
   };
+  const ends = gatesOf(room).map((g) => ({
+    out: gateIn(g[from.space], from.space),
+    into: gateIn(g[to.space], to.space),
+  }));
+  const open = (e: End): boolean => isOpen(stubOf(e, e.leaves), room, e.space, boxes[e.space], half);
+  const length = (e: (typeof ends)[number]): number => away(from.at, e.out.at) + away(e.into.at, to.at);
+  const free = ends.filter((e) => open(e.out) && open(e.into));
+  const [first] = free.length > 0 ? free : ends;
+  if (!first) return [];
+  const best = (free.length > 0 ? free : ends).reduce((a, b) => (length(b) < length(a) ? b : a), first);
   return [
-    { space: from.space, from, to: gate(from.space) },
-    { space: to.space, from: gate(to.space), to },
+    { space: from.space, from, to: best.out },
+    { space: to.space, from: best.into, to },
   ];
-} // prettier-ignore
+}
 
 /** How every tube runs that has both ends placed. */
 export function runsIn(system: System, room: Room, stands: Stands): Run[] {

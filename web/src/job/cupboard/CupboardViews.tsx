@@ -117,7 +117,10 @@ export function CupboardOnPaper(
 ): ReactElement {
   const scale = p.stacked
     ? Math.min((0.75 * p.widthPx) / p.size.widthMm, p.widthPx / (p.size.heightMm + p.size.depthMm))
-    : (p.widthPx - GAP - 8) / 2 / p.size.widthMm;
+    : Math.min(
+        (p.widthPx - GAP - 8) / 2 / p.size.widthMm,
+        (0.4 * p.widthPx) / Math.max(p.size.heightMm, p.size.depthMm),
+      );
   const bodies = p.bodies.map((b) => ({ ...b, fixed: true }));
   return (
     <div className="cupboard-views" data-stacked={p.stacked}>
