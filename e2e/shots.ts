@@ -16,6 +16,8 @@ interface View {
   readonly name: string;
   readonly lens: string;
   readonly size: typeof desk;
+  /** a part of the lens that is chosen first */
+  readonly click?: string;
   /** what is brought into sight, and by which end */
   readonly to?: readonly [what: string, end: 'start' | 'end'];
 }
@@ -30,7 +32,8 @@ const VIEWS: readonly View[] = [
   { file: 'rules', name: '/rules', lens: '', size: desk },
   { file: 'instruments', name: '/instruments', lens: '', size: desk },
   { file: 'people', name: '/people', lens: '', size: desk },
-  { file: 'plumb', name: 'Saltern', lens: 'plumb', size: desk },
+  { file: 'plumb', name: 'Chalkpit', lens: 'plumb', size: desk },
+  { file: 'plumb-joints', name: 'Saltern', lens: 'plumb', size: desk, click: 'Joints' },
   { file: 'flush', name: 'Chalkpit', lens: 'flush', size: desk },
   { file: 'prove', name: 'Highmoor', lens: 'prove', size: desk },
   { file: 'keep', name: 'Highmoor', lens: 'keep', size: desk },
@@ -61,6 +64,7 @@ try {
     await page.goto(v.lens === '' ? `${address}${v.name}` : `${address}/jobs/${job}/${v.lens}`);
     await settled(page);
     if (v.file === 'gauge-day') await page.getByRole('button', { name: 'Open all' }).click();
+    if (v.click !== undefined) await page.locator('.mantine-SegmentedControl-label', { hasText: v.click }).click();
     if (v.to)
       await page.locator(v.to[0]).evaluate((e, block) => {
         e.scrollIntoView({ block });

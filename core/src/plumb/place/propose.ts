@@ -36,8 +36,11 @@ export interface Layout {
   readonly unplaced: readonly Carried[];
 }
 
-/** Places are tried this far apart, mm. */
+/** Places are tried this far apart, mm; in a large room further, so that no more of them are tried. */
 const STEP_MM = 25;
+const MOST_STEPS = 50;
+const stepIn = (size: Body): number =>
+  STEP_MM * Math.ceil(max(size.widthMm, size.depthMm, size.heightMm) / (MOST_STEPS * STEP_MM));
 /** Layouts of the first parts that are kept while the next is placed, and of all parts that are worked out to the end. */
 const KEPT = 60;
 const FINALISTS = 8;
@@ -83,26 +86,30 @@ function* posesOf(c: Carried, room: Room, space: Space): Generator<Pose> {
   }
 }
 
-const steps = (from: number, to: number): number[] => {
+const steps = (from: number, to: number, apart: number): number[] => {
   const out: number[] = [];
-  for (let v = from; v < to; v += STEP_MM) out.push(v);
+  for (let v = from; v < to; v += apart) out.push(v);
   return to >= from ? [...out, to] : out;
 };
 
 function* onFloor(b: Body, size: Body, pose: Partial<Pose>): Generator<Pose> {
-  for (const xMm of steps(b.widthMm / 2, size.widthMm - b.widthMm / 2))
-    for (const yMm of steps(b.depthMm / 2, size.depthMm - b.depthMm / 2)) yield { ...pose, xMm, yMm, zMm: 0 };
+  for (const xMm of steps(b.widthMm / 2, size.widthMm - b.widthMm / 2, stepIn(size)))
+    for (const yMm of steps(b.depthMm / 2, size.depthMm - b.depthMm / 2, stepIn(size)))
+      yield { ...pose, xMm, yMm, zMm: 0 };
 }
 
 /** On the back wall facing the door, on a side wall facing the other. What drums is kept off the panels. */
 function* onWall(c: Carried, b: Body, turn: Quarter, size: Body, pose: Partial<Pose>): Generator<Pose> {
   if (c.drums && turn !== 0) return;
   const aside = c.drums ? DRUM_MM : 0;
-  const heights = steps(max(c.powered ? LOW_MM : 0, c.belowMm), size.heightMm - b.heightMm);
+  const heights = steps(max(c.powered ? LOW_MM : 0, c.belowMm), size.heightMm - b.heightMm, stepIn(size));
   const along =
     turn === 0
-      ? steps(b.widthMm / 2 + aside, size.widthMm - b.widthMm / 2 - aside).map((xMm) => ({ xMm, yMm: b.depthMm / 2 }))
-      : steps(b.depthMm / 2, size.depthMm - b.depthMm / 2).map((yMm) => ({
+      ? steps(b.widthMm / 2 + aside, size.widthMm - b.widthMm / 2 - aside, stepIn(size)).map((xMm) => ({
+          xMm,
+          yMm: b.depthMm / 2,
+        }))
+      : steps(b.depthMm / 2, size.depthMm - b.depthMm / 2, stepIn(size)).map((yMm) => ({
           xMm: turn === 270 ? b.widthMm / 2 : size.widthMm - b.widthMm / 2,
           yMm,
         }));

@@ -147,7 +147,7 @@ describe('a system without a membrane runs from Plumb to Keep', () => {
     const v = seen(known);
     expect(v.faults).toEqual([]);
     expect(v.joints.length).toBeGreaterThan(6);
-    expect(v.holes.map((h) => h.where)).toEqual(['tap']);
+    expect(v.holes.map((h) => h.key)).toEqual(['tap', 'frame']);
     expect(v.drainProblem).toBeNull();
     expect(systemInWords(v.system)).toMatch(/Sediment cartridge.*arbon/);
     const words = v.sheet.map((s) => s.title + s.detail).join(' ');

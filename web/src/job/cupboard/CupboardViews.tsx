@@ -11,6 +11,8 @@ const LABEL = 18;
 const MOST_PX = 250;
 /** A box narrower than this has no room for its name, px. */
 const NAME_PX = 56;
+/** Half of a letter’s breadth on the drawing, px. */
+const HALF_LETTER_PX = 3.2;
 /** What one press of an arrow key moves, mm; with the shift key, and with the alt key. */
 const NUDGE_MM = 10;
 const FAR_MM = 50;
@@ -50,6 +52,10 @@ export interface DrawnTube {
   readonly colour: string;
   readonly role: string;
 }
+
+/** The middle of a word that is to stay between the walls. */
+const within = (x: number, half: number, widthPx: number): number =>
+  Math.max(1 + Math.min(half, widthPx / 2), Math.min(1 + widthPx - half, x));
 
 const NONE: Spot = { xMm: 0, yMm: 0, zMm: 0 };
 
@@ -175,7 +181,7 @@ function Drawing(
             key={b.key}
             className="cupboard-name"
             data-fixed={b.fixed ?? false}
-            x={at.x + at.w / 2}
+            x={within(at.x + at.w / 2, HALF_LETTER_PX * b.label.length, px(size.widthMm))}
             // under a thing too narrow for its name
             y={at.w < NAME_PX ? at.y + at.h + 13 : at.y + at.h / 2 + 4}
             textAnchor="middle"
