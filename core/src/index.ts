@@ -133,6 +133,7 @@ export * from './plumb/holes.ts';
 export * from './plumb/cuts.ts';
 export * from './plumb/template.ts';
 export * from './plumb/layoutSvg.ts';
+export * from './plumb/worktop.ts';
 export * from './plumb/picklist.ts';
 export * from './facts/facts.ts';
 export * from './facts/record.ts';

@@ -81,8 +81,13 @@ function buildJob(house: DemoHouse, catalogue: Catalogue, rules: HouseRules, now
       ...(r.instrument ? { instrument: r.instrument } : {}),
     });
   if (house.draws) put(beganMs + 60000 * minute++, { kind: 'habits', draws: [...house.draws] });
-  for (const [thing, spot] of Object.entries(house.placed ?? {}))
-    put(beganMs + 60000 * minute++, { kind: 'place', thing: thing as CupboardThing, spot });
+  for (const [thing, { body, ...spot }] of Object.entries(house.placed ?? {}))
+    put(beganMs + 60000 * minute++, {
+      kind: 'place',
+      thing: thing as CupboardThing,
+      spot,
+      ...(body ? { body } : {}),
+    });
   const { id: householdId, ...rest } = { id: uuidOf(`household ${house.key}`), ...house };
   const household: Household = {
     id: householdId,

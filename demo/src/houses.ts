@@ -1,4 +1,4 @@
-import type { CupboardThing, Draw, FieldKey, Spot } from '@katharos/core';
+import type { Draw, FieldKey, Placed } from '@katharos/core';
 
 /** One made-up house of the made-up town of Corvane: a chalk ridge, a salt marsh quay, a moor with its own reservoir. */
 export interface DemoHouse {
@@ -11,7 +11,7 @@ export interface DemoHouse {
   /** their day, drawn with them */
   readonly draws?: readonly Draw[];
   /** what stands in the cupboard */
-  readonly placed?: Partial<Record<CupboardThing, Spot>>;
+  readonly placed?: Placed;
   /** how far the job has come */
   readonly stage: 'new' | 'gauged' | 'designed' | 'flushing' | 'kept';
 }
@@ -101,9 +101,11 @@ export const HOUSES: readonly DemoHouse[] = [
     // the disposal unit takes the middle; the socket hangs where the trap cannot drip on it
     placed: {
       trap: { xMm: 640, yMm: 300, zMm: 270 },
-      disposal: { xMm: 430, yMm: 280, zMm: 310 },
+      disposal: { xMm: 430, yMm: 280, zMm: 230 },
       socket: { xMm: 930, yMm: 22, zMm: 420 },
       valve: { xMm: 560, yMm: 35, zMm: 350 },
+      tap: { xMm: 790, yMm: 60, zMm: 590 },
+      basin: { xMm: 640, yMm: 280, zMm: 570, body: { widthMm: 340, depthMm: 380, heightMm: 80 } },
     },
   },
   {

@@ -26,7 +26,7 @@ describe('what stands in a cupboard', () => {
     expect(cupboardOf({ cupboardWidthMm: 900, cupboardDepthMm: 500 })).toBeNull();
   });
   test('socket and disposal unit are there to be placed only where somebody said so', () => {
-    expect(thingsOf({})).toEqual(['trap', 'valve', ...MORE_THINGS]);
+    expect(new Set(thingsOf({}))).toEqual(new Set(['trap', 'valve', ...MORE_THINGS]));
     expect(thingsOf({ socket: 'switched', disposalUnit: 'yes' })).toEqual(THING_KEYS);
     expect(thingsOf({ socket: 'no' })).not.toContain('socket');
   });

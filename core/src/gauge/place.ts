@@ -15,6 +15,7 @@ export const CUPBOARD_THINGS = {
   basin: { label: 'Basin', widthMm: 400, depthMm: 380, heightMm: 160 },
   shelf: { label: 'Shelf', widthMm: 400, depthMm: 300, heightMm: 18 },
   bin: { label: 'Bin', widthMm: 250, depthMm: 320, heightMm: 400 },
+  tap: { label: 'Tap hole', widthMm: 60, depthMm: 60, heightMm: 60 },
   post: { label: 'Post or boxing', widthMm: 80, depthMm: 80, heightMm: 600 },
 } as const;
 export type CupboardThing = keyof typeof CUPBOARD_THINGS;
@@ -66,7 +67,7 @@ export function cupboardOf(known: Known): CupboardSize | null {
 }
 
 /** Things that stand in some cupboards; nobody is asked for them. */
-export const MORE_THINGS: readonly CupboardThing[] = ['pipes', 'basin', 'shelf', 'bin', 'post'];
+export const MORE_THINGS: readonly CupboardThing[] = ['tap', 'basin', 'pipes', 'shelf', 'bin', 'post'];
 
 /** The things there are to place: a socket and a disposal unit only where somebody said there is one. */
 export function thingsOf(known: Known): CupboardThing[] {
@@ -111,6 +112,8 @@ export function usualSpot(thing: CupboardThing, c: CupboardSize): Spot {
     valve: { xMm: 0.35 * c.widthMm, yMm: 0, zMm: 0.55 * c.heightMm },
     pipes: { xMm: 0.5 * c.widthMm, yMm: 0, zMm: c.heightMm },
     basin: { xMm: 0.5 * c.widthMm, yMm: c.depthMm / 2, zMm: c.heightMm },
+    // behind the basin’s right corner
+    tap: { xMm: min(c.widthMm - 60, c.widthMm / 2 + 260), yMm: 60, zMm: c.heightMm },
     shelf: { xMm: 0, yMm: 0, zMm: 0.5 * c.heightMm },
     bin: { xMm: c.widthMm, yMm: c.depthMm, zMm: 0 },
     post: { xMm: 0, yMm: 0, zMm: 0 },

@@ -218,7 +218,15 @@ export const PartSchema = z.discriminatedUnion('kind', [
   z.object({ ...common, kind: z.literal('limiter'), setBar: positive }),
   z.object({ ...common, kind: z.literal('feed'), way: z.enum(['tee', 'clamp']) }),
   z.object({ ...common, kind: z.literal('drain') }),
-  z.object({ ...common, kind: z.literal('tap'), airGap: z.boolean(), holeMm: positive, resistance: z.number().min(0) }),
+  z.object({
+    ...common,
+    kind: z.literal('tap'),
+    airGap: z.boolean(),
+    holeMm: positive,
+    resistance: z.number().min(0),
+    /** from its stem to where the water falls, mm */
+    reachMm: positive.max(400).optional(),
+  }),
   z.object({
     ...common,
     kind: z.literal('tube'),

@@ -2,7 +2,7 @@ import { inSentence } from '../../quantity/format.ts';
 import type { CupboardThing, Pose } from '../../gauge/place.ts';
 import type { Carried } from './carried.ts';
 import { boxesMeet, boxOf, isInside, type Box } from './pose.ts';
-import { obstaclesIn, sizeOf, type Obstacle, type Room } from './room.ts';
+import { nutIn, obstaclesIn, sizeOf, type Obstacle, type Room } from './room.ts';
 
 const { abs, max, min, round } = Math;
 
@@ -33,6 +33,7 @@ export interface Clash {
     | 'cable'
     | 'switched'
     | 'upright'
+    | 'nut'
     | 'pull-out'
     | 'reach';
   readonly weight: 'not' | 'costs';
@@ -124,6 +125,9 @@ function ownClashes(l: Laid, room: Room): Clash[] {
   const name = (o: Obstacle): string => inSentence(o.label);
   for (const o of obstacles)
     if (boxesMeet(box, o.box)) tell('overlap', `${called(l)} and the ${name(o)} are in each other’s way.`, o.thing);
+  const nut = space === 'cupboard' ? nutIn(room) : null;
+  if (nut && boxesMeet(box, nut))
+    tell('nut', `${called(l)} is right under the tap’s hole: no room for its nut and a spanner.`, 'tap');
   if (carried.belowMm > 0) {
     const drop = dropOf(l);
     const o = meets(drop);

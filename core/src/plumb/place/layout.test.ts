@@ -12,6 +12,7 @@ import {
   laid,
   layoutSvg,
   proposeLayout,
+  REACH_MM,
   roomOf,
   runsIn,
   shortestWay,
@@ -19,6 +20,7 @@ import {
   turnedBody,
   wayMm,
   withoutBody,
+  worktopOf,
   wouldGo,
   type Box,
   type Known,
@@ -149,6 +151,7 @@ const cupboards = fc.record({
   trap: fc.double({ min: 0.2, max: 0.8, noNaN: true }),
   disposal: fc.boolean(),
   bin: fc.boolean(),
+  tap: fc.boolean(),
   beside: fc.boolean(),
 });
 type Cupboard = typeof cupboards extends fc.Arbitrary<infer T> ? T : never;
@@ -162,6 +165,7 @@ const roomIn = (c: Cupboard): Room =>
       trap: at(Math.min(c.w - 100, Math.max(100, c.trap * c.w)), c.d / 2, 0.45 * c.h),
       socket: at(c.w - 43, 22, c.h - 100),
       ...(c.disposal ? { disposal: at(0.3 * c.w + 60, c.d / 2, Math.max(0, c.h - 340)) } : {}),
+      ...(c.tap ? { tap: at(Math.min(c.w - 40, c.trap * c.w + 150), 60, c.h - 60) } : {}),
       ...(c.bin ? { bin: at(c.w - 125, c.d - 160, 0) } : {}),
     },
     c.beside ? { standsWhere: 'beside' } : {},
@@ -285,6 +289,47 @@ describe('tubes where parts stand', () => {
     expect(feed?.noWay).toBe(true);
     expect(feed?.drawnM).toBeGreaterThan(0.2);
   });
+});
+
+describe('the worktop from above', () => {
+  const basin = at(500, 275, 490);
+  const over = (tap: Spot, more: Placed = {}, laidOut: Record<string, Pose> = {}) => {
+    const r = room(1200, 550, 650, { basin, tap, ...more });
+    const standing = carriedIn(plain).flatMap((c) => {
+      const pose = laidOut[c.component.id];
+      return pose ? [laid(c, pose)] : [];
+    });
+    return worktopOf(plain, r, standing);
+  };
+  test('the spout reaches into the basin, or it is told how far it does not', () => {
+    // the basin's right edge is at 700, its back edge at 85
+    expect(over(at(720, 120, 590))).toMatchObject({ intoMm: REACH_MM - 20, toBasin: { mm: 20, x: 700 }, problems: [] });
+    expect(over(at(720 + REACH_MM, 120, 590))?.problems).toEqual(['The spout ends 20 mm short of the basin: move the hole nearer.']);
+    expect(over(at(700 + REACH_MM - 10, 120, 590))?.problems[0]).toContain('reaches 10 mm into the basin');
+    expect(over(at(500, 275, 590))?.problems[0]).toContain('drawn in the basin');
+  }); // prettier-ignore
+  test('what is right under the hole leaves no room for its nut', () => {
+    const pipes = at(720, 120, 330);
+    expect(over(at(720, 120, 590), { pipes })?.problems).toEqual([
+      'Right under the tap’s hole there is the hot and cold pipes: no room for its nut and a spanner.',
+    ]);
+    expect(over(at(720, 120, 590), { pipes: at(720, 120, 100) })?.problems).toEqual([]);
+    const frame = find(plain, 'frame').component.id;
+    const r = room(1200, 550, 650, { tap: at(300, 60, 590) });
+    expect(told(plain, r, { [frame]: at(300, 75, 200) })).toContain(`not nut ${frame} tap`);
+    expect(told(plain, r, { [frame]: at(300, 75, 60) })).toEqual([]);
+  });
+  test('its tube is cut as it runs to the stem, and lifts the water to the spout', () => {
+    const tap = plain.components.find((c) => c.kind === 'tap')?.id ?? '';
+    const r = room(1200, 550, 650, { tap: at(720, 60, 590) });
+    const frame = find(plain, 'frame').component.id;
+    const run = runsIn(plain, r, { [frame]: at(200, 75, 50) }).find((x) => x.link.endsWith(`>${tap}`));
+    expect(run?.noWay).toBe(false);
+    expect(run?.riseM).toBeCloseTo((590 - 50 - 0.97 * 430) / 1000 + 0.3, 6);
+    // where nobody placed it, it is as Gauge measured it
+    expect(runsIn(plain, room(1200, 550, 650), { [frame]: at(200, 75, 50) }).some((x) => x.link.endsWith(`>${tap}`))).toBe(false);
+    expect(worktopOf(plain, room(1200, 550, 650), [])).toBeNull();
+  }); // prettier-ignore
 });
 
 describe('the drawing as a file', () => {

@@ -20,7 +20,7 @@ import {
   type Laid,
 } from './clashes.ts';
 import { boxesMeet, isInside, turnedBody, type Box, type Point } from './pose.ts';
-import { obstaclesIn, sizeOf, wayThrough, type Room } from './room.ts';
+import { nutIn, obstaclesIn, sizeOf, wayThrough, type Room } from './room.ts';
 
 const { abs, max } = Math;
 
@@ -249,6 +249,8 @@ function fitsIn(l: Laid, free: readonly Box[], room: Room): boolean {
   if (free.some((f) => !isInside(f, size))) return false;
   const there = obstaclesIn(room, space);
   if (there.some((o) => boxesMeet(o.box, l.box) || free.some((f) => boxesMeet(o.box, f)))) return false;
+  const nut = space === 'cupboard' ? nutIn(room) : null;
+  if (nut && boxesMeet(nut, l.box)) return false;
   if (!l.carried.powered) return true;
   const socket = there.find((o) => o.thing === 'socket');
   return !(socket && toSocketMm(l.box, socket.box) > CABLE_MM) && isClear(houseClashes(l, room));

@@ -48,6 +48,26 @@ export const sizeOf = (room: Room, space: Space): Body | null =>
 export const obstaclesIn = (room: Room, space: Space): readonly Obstacle[] =>
   space === 'cupboard' ? room.obstacles : [];
 
+/** A tap's nut under the worktop is turned with a spanner: kept free round the hole, and below the worktop, mm. */
+const NUT_ROUND_MM = 40;
+export const NUT_BELOW_MM = 150;
+
+/** What is kept free for the tap's nut; null until the hole is placed. */
+export function nutIn(room: Room): Box | null {
+  const hole = room.obstacles.find((o) => o.thing === 'tap')?.box;
+  if (!hole) return null;
+  const [x, y] = [(hole.x0 + hole.x1) / 2, (hole.y0 + hole.y1) / 2];
+  const top = room.size.heightMm;
+  return {
+    x0: x - NUT_ROUND_MM,
+    x1: x + NUT_ROUND_MM,
+    y0: Math.max(0, y - NUT_ROUND_MM),
+    y1: y + NUT_ROUND_MM,
+    z0: top - NUT_BELOW_MM,
+    z1: top,
+  };
+}
+
 /** A hole from one space to the other: where a tube leaves the cupboard, and where it enters the second place. */
 export interface Gate {
   readonly cupboard: Point;

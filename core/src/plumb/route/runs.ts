@@ -36,6 +36,8 @@ const LOOP_M = 0.06;
 const STUB_MM = 30;
 /** A tube bears to be bent to so many times its outside diameter. */
 const BEND_RADII = 4;
+/** A spout stands so high above the end of its stem, m. */
+const SPOUT_M = 0.3;
 /** How deep a tube goes into a fitting: so many times its outside diameter. */
 const INSERTION = 2.5;
 
@@ -53,25 +55,33 @@ interface End {
 }
 
 const UP: Point = { x: 0, y: 0, z: 1 };
+const DOWN: Point = { x: 0, y: 0, z: -1 };
 const FRONT: Point = { x: 0, y: 1, z: 0 };
-const OTHER_WAYS: readonly Point[] = [FRONT, UP, { x: 1, y: 0, z: 0 }, { x: -1, y: 0, z: 0 }, { x: 0, y: 0, z: -1 }];
+const OTHER_WAYS: readonly Point[] = [FRONT, UP, { x: 1, y: 0, z: 0 }, { x: -1, y: 0, z: 0 }, DOWN];
 const middle = (b: Box): Point => ({ x: (b.x0 + b.x1) / 2, y: (b.y0 + b.y1) / 2, z: (b.z0 + b.z1) / 2 });
 
 /** The ends of a system's tubes in a room, where its parts stand. */
 export function endsIn(system: System, room: Room, stands: Stands): (port: PortRef) => End | null {
   const carried = new Map(carriedIn(system).map((c) => [c.component.id, c]));
-  const ofHouse = (thing: 'valve' | 'trap'): End | null => {
+  const ofHouse = (thing: 'valve' | 'trap' | 'tap'): End | null => {
     const o = room.obstacles.find((x) => x.thing === thing);
     if (!o) return null;
-    // a clamp sits above the trap's water
-    const at = thing === 'trap' ? { ...middle(o.box), z: o.box.z1 } : middle(o.box);
-    return { at, leaves: FRONT, space: 'cupboard', box: o.box, carrier: thing };
+    // a clamp sits above the trap's water; a tap's stem ends below its nut
+    const z = { trap: o.box.z1, tap: o.box.z0, valve: middle(o.box).z }[thing];
+    return {
+      at: { ...middle(o.box), z },
+      leaves: thing === 'tap' ? DOWN : FRONT,
+      space: 'cupboard',
+      box: o.box,
+      carrier: thing,
+    };
   };
   return (port) => {
     const c = componentOf(system, port.component);
     if (!c) return null;
     if (c.kind === 'feed' || c.kind === 'stop-valve') return ofHouse('valve');
     if (kindRow(c.kind).work === 'ends') return ofHouse('trap');
+    if (c.kind === 'tap') return ofHouse('tap');
     const by = carrierOf(system, c.id);
     const carrier: Carried | undefined = by === null ? undefined : carried.get(by);
     const pose = by === null ? undefined : stands[by];
@@ -216,7 +226,10 @@ export function runsIn(system: System, room: Room, stands: Stands): Run[] {
   return system.links.flatMap((link) => {
     if (!link.tube) return [];
     const [from, to] = [endOf(link.from), endOf(link.to)];
-    return from && to ? [runOf(link, from, to, a)] : [];
+    if (!from || !to) return [];
+    const run = runOf(link, from, to, a);
+    // the water is lifted on to the spout
+    return [to.carrier === 'tap' && link.to.port === 'in' ? { ...run, riseM: run.riseM + SPOUT_M } : run];
   });
 }
 

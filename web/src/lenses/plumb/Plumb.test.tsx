@@ -112,6 +112,19 @@ describe('putting it in, on the page', () => {
     show(<Plumb />, jobOf([...readings({ ...small, standsWhere: 'beside' }), trap], true));
     expect(await screen.findByText(/It stands in the cupboard and in the next cupboard/)).toBeTruthy();
   }, 30_000);
+  test('the worktop is drawn once the hole has its place: its reach, and what is right below', async () => {
+    const thing = (name: 'tap' | 'basin', xMm: number, yMm: number, zMm: number) =>
+      happened({ kind: 'place', thing: name, spot: { xMm, yMm, zMm } }, 9);
+    show(<Plumb />, jobOf(readings(), true));
+    expect(screen.getByText(/Place the tap hole, and the basin, in Gauge’s cupboard/)).toBeTruthy();
+    cleanup();
+    const basin = thing('basin', 400, 275, 490);
+    show(<Plumb />, jobOf([...readings(), basin, thing('tap', 620, 200, 590)], true));
+    expect(await screen.findByText(/steel sink: hole 12.5 mm, the spout reaches 120 mm into the basin/)).toBeTruthy();
+    cleanup();
+    show(<Plumb />, jobOf([...readings(), basin, thing('tap', 900, 200, 590)], true));
+    expect(await screen.findByText('The spout ends 160 mm short of the basin: move the hole nearer.')).toBeTruthy();
+  });
   test('what finds no place is named, and what would go', async () => {
     const body = { widthMm: 900, depthMm: 550, heightMm: 650 };
     const boxing = happened({ kind: 'place', thing: 'post', spot: { xMm: 550, yMm: 275, zMm: 0 }, body }, 9);

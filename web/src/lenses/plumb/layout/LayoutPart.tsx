@@ -9,6 +9,7 @@ import { download } from '../../../ui/download.ts';
 import { LayoutDrawing } from './LayoutDrawing.tsx';
 import { Standing, turned } from './Standing.tsx';
 import { WhatFollows } from './WhatFollows.tsx';
+import { WorktopDrawing } from './WorktopDrawing.tsx';
 import { keptInside, useLayout, type OnThePage } from './useLayout.ts';
 import './layout.css';
 
@@ -52,6 +53,7 @@ export function LayoutPart(): ReactElement {
         ))}
         <Clashes clashes={layout.clashes} onSelect={setChosen} />
         <CannotPlace layout={layout} />
+        <WorktopDrawing layout={layout} />
       </div>
       <div className="layout-side">
         {selected && (
