@@ -1,6 +1,6 @@
 import {
+  asLaid,
   BOXES,
-  cutM,
   formatNumber,
   jointGroups,
   templateOf,
@@ -123,21 +123,19 @@ function LayoutSheet({ view }: { view: SystemView }): ReactElement {
 function TubesAndJoints({ view }: { view: SystemView }): ReactElement {
   const layout = useLayout();
   const groups = useMemo(() => jointGroups(view.joints), [view.joints]);
-  const runs = new Map((layout?.runs ?? []).map((r) => [r.link, r]));
+  // a layout that was not taken yet is printed as it is proposed
+  const system = layout && layout.proposed.size > 0 ? asLaid(view.system, layout.room, layout.stands) : view.system;
   return (
     <>
       <ul className="paper-tubes">
-        {tubesOf(view.system).map((t) => {
-          const run = layout && layout.proposed.size > 0 ? runs.get(t.id) : undefined;
-          return (
-            <li key={t.id}>
-              <b>{t.number}</b> {BRANCH_WORD[t.branch]}, {t.from.slot} to {t.to.slot}, {formatNumber(t.boreMm, 2)} mm
-              bore: <b>{(run ? cutM(run) : t.lengthM).toFixed(2)} m</b>
-            </li>
-          );
-        })}
+        {tubesOf(system).map((t) => (
+          <li key={t.id}>
+            <b>{t.number}</b> {BRANCH_WORD[t.branch]}, {t.from.slot} to {t.to.slot}, {formatNumber(t.boreMm, 2)} mm
+            bore: <b>{t.lengthM.toFixed(2)} m</b>
+          </li>
+        ))}
       </ul>
-      <Rolls view={view} />
+      <Rolls system={system} />
       <h2>Joints, in the order of the water</h2>
       <div className="paper-cards">
         {groups.map((g) => (

@@ -82,6 +82,9 @@ describe('putting it in, on the page', () => {
     const moved = jobOf(taken, true);
     show(<Plumb />, moved);
     expect(screen.getByText(/It stands in this cupboard: .* m of tube, nothing in the way\./)).toBeTruthy();
+    // a tube that was cut otherwise is told with its own length there too
+    const cut = moved.built?.system.links.find((l) => l.tube && l.to.component === 'tank');
+    expect(screen.queryByText(/as it was cut/)).toBeNull();
     await userEvent.click(screen.getByRole('button', { name: 'tank' }));
     const left = screen.getByLabelText('its middle from the left');
     await userEvent.clear(left);
@@ -102,7 +105,16 @@ describe('putting it in, on the page', () => {
     });
     cleanup();
     const under = { ...before, spot: { xMm: 500, yMm: 275, zMm: 250 } } as (typeof job.added)[number];
-    show(<Plumb />, jobOf([...taken, happened(under, 3)], true));
+    const run = {
+      kind: 'tube-run' as const,
+      design: job.approved?.id ?? '',
+      link: cut?.id ?? '',
+      lengthM: 7.77,
+      riseM: 0,
+    };
+    show(<Plumb />, jobOf([...taken, happened(under, 3), happened(run, 2)], true));
+    expect(screen.getByText('as it was cut')).toBeTruthy();
+    expect(screen.getByText('7.77 m')).toBeTruthy();
     expect(screen.getByText('Tank and the trap are in each other’s way.')).toBeTruthy();
     expect(screen.getByText(/in the way in this cupboard\./)).toBeTruthy();
   }, 30_000);

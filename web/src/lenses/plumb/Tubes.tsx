@@ -5,6 +5,7 @@ import {
   rollsOf,
   tubesOf,
   type Branch,
+  type System,
   type SystemView,
   type Tube,
 } from '@katharos/core';
@@ -50,7 +51,7 @@ export function Tubes({ view }: { view: SystemView }): ReactElement {
         </tbody>
       </table>
       <h2 className="zone-title">Off the roll</h2>
-      <Rolls view={view} />
+      <Rolls system={view.system} />
       <h2 className="zone-title">Colours this kit used</h2>
       <p className="small">
         Every kit has its own. Write down which colour carries what, so that the next visit reads them right.
@@ -65,10 +66,10 @@ export function Tubes({ view }: { view: SystemView }): ReactElement {
 }
 
 /** How the tubes are cut off their rolls: the longest first, each at its mark. */
-export function Rolls({ view }: { view: SystemView }): ReactElement {
+export function Rolls({ system }: { system: System }): ReactElement {
   return (
     <ul className="rolls">
-      {rollsOf(view.system).map((r, i) => (
+      {rollsOf(system).map((r, i) => (
         <li key={`${r.part.id} ${String(i)}`}>
           <b>
             {r.part.name}, {formatNumber(r.lengthM, 3)} m

@@ -1,4 +1,4 @@
-import { cutM, formatNumber, ofWork, tubesOf, type Branch } from '@katharos/core';
+import { cutM, formatNumber, ofWork, tubesOf, type Branch, type Run } from '@katharos/core';
 import { useComputedColorScheme } from '@mantine/core';
 import type { ReactElement } from 'react';
 import { useJob } from '../../../job/useJob.ts';
@@ -16,7 +16,7 @@ export const ROLE: Readonly<Record<Branch, string>> = {
 
 /** What the layout does to the water, and the tubes it asks for. */
 export function WhatFollows({ layout }: { layout: OnThePage }): ReactElement {
-  const { view, approved } = useJob();
+  const { view, approved, record } = useJob();
   const scheme = useComputedColorScheme('light');
   const tubes = new Map(tubesOf(layout.system).map((t) => [t.id, t]));
   const n = (v: number): string => formatNumber(v, 2);
@@ -24,7 +24,9 @@ export function WhatFollows({ layout }: { layout: OnThePage }): ReactElement {
   const worst = view?.worst;
   const service = layout.clashes.filter((c) => c.weight === 'costs').length;
   const same = (a: number, b: number): string => (Math.abs(a - b) < 0.005 * Math.max(1, b) ? 'as approved' : `approved ${n(b)}`);
-  const total = layout.runs.reduce((m, r) => m + cutM(r), 0);
+  /** as it was cut, where somebody wrote that down */
+  const lengthOf = (r: Run): number => record.runs[r.link]?.lengthM ?? cutM(r);
+  const total = layout.runs.reduce((m, r) => m + lengthOf(r), 0);
   return (
     <>
       <h2 className="zone-title">What follows</h2>
@@ -58,10 +60,11 @@ export function WhatFollows({ layout }: { layout: OnThePage }): ReactElement {
               <b>{t.number}</b>
               <span>
                 {ROLE[t.branch]}, {t.from.slot} to {t.to.slot}
-                {r.noWay && <small className="no-way"> no way found: measure it</small>}
+                {record.runs[r.link] && <small> as it was cut</small>}
+                {r.noWay && !record.runs[r.link] && <small className="no-way"> no way found: measure it</small>}
                 {r.elbows > 0 && <small> {r.elbows === 1 ? 'an elbow' : `${String(r.elbows)} elbows`}</small>}
               </span>
-              <b>{cutM(r).toFixed(2)} m</b>
+              <b>{lengthOf(r).toFixed(2)} m</b>
             </li>
           );
         })}
