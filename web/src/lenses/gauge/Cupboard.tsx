@@ -14,7 +14,7 @@ import { useJobFacts } from '../../job/useJob.ts';
 const spotOf = ({ xMm, yMm, zMm }: Spot): Spot => ({ xMm, yMm, zMm });
 
 /** What stands in the cupboard already and the system has to go around. */
-export const Cupboard = memo(function Cupboard(): ReactElement {
+const Cupboard = memo(function Cupboard(): ReactElement {
   const { id, record, add } = useJobFacts();
   const { known, placed } = record;
   const size = cupboardOf(known);
@@ -44,3 +44,4 @@ export const Cupboard = memo(function Cupboard(): ReactElement {
     />
   );
 });
+export default Cupboard;

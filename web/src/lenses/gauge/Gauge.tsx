@@ -27,6 +27,8 @@ import {
 } from 'react';
 import { flushSync } from 'react-dom';
 import { useAppDispatch } from '../../data/store.ts';
+import { CUPBOARD } from '../../boot/cupboard.ts';
+import { useLazyPart } from '../../data/useLazyPart.ts';
 import { useJob, type JobContext } from '../../job/useJob.ts';
 import { DayOfDraws } from '../../job/day/DayOfDraws.tsx';
 import { useDay } from '../../job/day/useDay.ts';
@@ -36,7 +38,6 @@ import { usePhone } from '../../ui/usePhone.ts';
 import { shelfKey } from '../../data/coreWorkers.ts';
 import { useCore } from '../../data/useCore.ts';
 import { Assumptions } from './Assumptions.tsx';
-import { Cupboard } from './Cupboard.tsx';
 import { Conclusion, ThumbNext, useNext } from './Conclusion.tsx';
 import { Doubts } from './Doubts.tsx';
 import { assumedWords, fieldId, fieldVisible } from './fieldWords.ts';
@@ -327,7 +328,7 @@ function Folded({
       {open && (
         <Fields id={group} keys={keys} assumed={assumed} hand={hand}>
           {group === 'household' && <TheirDay />}
-          {group === 'place' && <Cupboard />}
+          {group === 'place' && <TheCupboard />}
         </Fields>
       )}
     </details>
@@ -357,6 +358,13 @@ const InstrumentInHand = memo(function InstrumentInHand({
     />
   );
 });
+
+/** The cupboard, once what draws it has come: nobody waits for it who only reads the sentence. */
+function TheCupboard(): ReactElement {
+  const { Part, fault } = useLazyPart(CUPBOARD);
+  if (fault) return <p className="caution">The cupboard’s drawing does not come: {fault.message}</p>;
+  return Part ? <Part /> : <p className="small">The cupboard’s drawing is on its way.</p>;
+}
 
 /** The household's habits as a day of draws. */
 function TheirDay(): ReactElement | null {
