@@ -9,7 +9,7 @@ import { join } from 'node:path';
 import { chromium, type Page } from '@playwright/test';
 import pg from 'pg';
 import { comeIn, roundOf, workAs } from './app.ts';
-import { layouts } from './benchLayouts.ts';
+import { layoutRows } from './benchLayouts.ts';
 import {
   bandsOf,
   buildSystem,
@@ -181,14 +181,7 @@ function core(): void {
   put('an hour at one-second steps', median(time(9, hour)), 'ms', { most: 150 });
   put('one system worked out, all six parts', median(time(10, () => viewSystem(input(5), { design }))), 'ms');
   put('peak memory of all this', process.resourceUsage().maxRSS / 1024, 'MB', { most: 300 });
-  const LAYOUTS = 500;
-  const laidOut = layouts(built, LAYOUTS);
-  const most = (list: readonly number[], p: number): number =>
-    [...list].sort((a, b) => a - b)[Math.floor(p * (list.length - 1))] ?? 0;
-  put(`a layout proposed, longest of ${String(LAYOUTS)} cupboards`, most(laidOut.proposals, 1), 'ms', { most: 2000 });
-  put(`the same, median; ${String(laidOut.whole)} took everything`, most(laidOut.proposals, 0.5), 'ms');
-  put('proposed layouts with something in the way', laidOut.wrong, 'of them', { most: 0 });
-  put('a move of a drag, tubes following, 95 %', most(laidOut.moves, 0.95), 'ms', { most: 16 });
+  layoutRows(built, put);
 }
 
 /** The calculators as a person calls them, with everything that starts before they answer. */

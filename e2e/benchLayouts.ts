@@ -12,7 +12,7 @@ import {
 } from '@katharos/core';
 
 /** What the layout takes, ms each. */
-export interface LayoutTimes {
+interface LayoutTimes {
   readonly proposals: readonly number[];
   readonly moves: readonly number[];
   /** proposed layouts in which something was in the way of something */
@@ -46,7 +46,7 @@ function cupboard(random: () => number): Room {
 } // prettier-ignore
 
 /** Proposes layouts in many cupboards, and drags the tank through one of them with its tubes following. */
-export function layouts(system: System, count: number): LayoutTimes {
+function layouts(system: System, count: number): LayoutTimes {
   const random = seeded(7);
   const timed = <T>(work: () => T): [number, T] => {
     const began = performance.now();
@@ -77,4 +77,20 @@ export function layouts(system: System, count: number): LayoutTimes {
     wrong: done.filter(([, l]) => !isClear(l.clashes)).length,
     whole: done.filter(([, l]) => l.unplaced.length === 0).length,
   };
+}
+
+const LAYOUTS = 500;
+const share = (list: readonly number[], p: number): number =>
+  [...list].sort((a, b) => a - b)[Math.floor(p * (list.length - 1))] ?? 0;
+
+/** The layout's rows of the bench. @param put takes a figure with its goal */
+export function layoutRows(
+  system: System,
+  put: (what: string, measured: number, unit: string, goal?: { most?: number }) => void,
+): void {
+  const { proposals, moves, wrong, whole } = layouts(system, LAYOUTS);
+  put(`a layout proposed, longest of ${String(LAYOUTS)} cupboards`, share(proposals, 1), 'ms', { most: 2000 });
+  put(`the same, median; ${String(whole)} took everything`, share(proposals, 0.5), 'ms');
+  put('proposed layouts with something in the way', wrong, 'of them', { most: 0 });
+  put('a move of a drag, tubes following, 95 %', share(moves, 0.95), 'ms', { most: 16 });
 }
