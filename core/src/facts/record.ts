@@ -2,6 +2,7 @@ import { dayTotals, type Draw } from '../demand/draws.ts';
 import type { FieldKey, Known } from '../gauge/fields.ts';
 import { FIELD_KEYS } from '../gauge/fields.ts';
 import type { CupboardThing, Placed, PlacedThing, Pose, Spot } from '../gauge/place.ts';
+import { JOINT_STEP } from '../words/stored.ts';
 import type { Fact, FactOf, ReadingFact } from './facts.ts';
 
 /** A running or ended wait. */
@@ -56,6 +57,8 @@ export const visitMs = (v: FactOf<'visit'>): number => Date.parse(v.on ?? v.at);
 
 /** Kinds of facts that tell of one version of a design only. */
 const OF_A_VERSION: ReadonlySet<Fact['kind']> = new Set(['tick', 'timer', 'look']);
+/** A joint is made once, and stays made through every version its component stands in. */
+const lasts = (f: Fact): boolean => f.kind === 'tick' && f.step.startsWith(JOINT_STEP);
 
 /**
  * Reads a job out of its facts. A fact named by another's `corrects` no longer counts; the last one of a kind is in use.
@@ -82,7 +85,7 @@ export function readJob(facts: readonly Fact[], design?: string): JobRecord {
   const colours: Partial<Record<FactOf<'tube-colour'>['branch'], string>> = {};
   for (const f of inOrder(facts)) {
     if (corrected.has(f.id)) continue;
-    if (design !== undefined && OF_A_VERSION.has(f.kind) && 'design' in f && f.design !== design) continue;
+    if (design !== undefined && OF_A_VERSION.has(f.kind) && !lasts(f) && 'design' in f && f.design !== design) continue;
     switch (f.kind) {
       case 'reading':
         readings[f.field] = f;

@@ -1,4 +1,5 @@
 import { jointsOf, portsOf, type Joint, type System } from '../system/system.ts';
+import { JOINT_STEP } from '../words/stored.ts';
 import type { HouseRules } from '../rules/rules.ts';
 import type { JointKind, Port } from '../parts/catalogue.ts';
 
@@ -133,4 +134,4 @@ export function jointGroups(sheets: readonly JointSheet[]): JointGroup[] {
 }
 
 /** The step that is ticked once a joint is made. */
-export const jointStep = (id: string): string => `joint:${id}`;
+export const jointStep = (id: string): string => `${JOINT_STEP}${id}`;

@@ -22,6 +22,8 @@ import {
   type DesignVersion,
   type Fact,
   type Known,
+  jointStep,
+  isDone,
   type NewFact,
   type Part,
 } from '../index.ts';
@@ -116,6 +118,16 @@ describe('where parts stand', () => {
     expect(tankOf([frame, low, cut])).toMatchObject({ lengthM: 3, riseM: 0 });
     expect(tankOf([frame, low, stands('tank', null, T0 + 4000)])).toEqual(link);
   });
+});
+
+test('a joint that was made stays made in the next version; what goes into the van is loaded anew', () => {
+  const two = approve({ ...design, limiterId: 'limiter-4' }, one, T0 + DAY);
+  const made = fact(T0 + 1000, { kind: 'tick', design: one.id, step: jointStep('sediment.in'), done: true });
+  const loaded = fact(T0 + 2000, { kind: 'tick', design: one.id, step: 'pick:tape', done: true });
+  const { record } = asBuilt([one, two], [made, loaded]) ?? {};
+  if (!record) throw new Error('nothing is built');
+  expect(isDone(record, jointStep('sediment.in'))).toBe(true);
+  expect(isDone(record, 'pick:tape')).toBe(false);
 });
 
 describe('the house a version was judged in', () => {

@@ -19,3 +19,6 @@ export const moment = () =>
 
 /** The version of a document, raised by one at each edit: 0 to what the database counts to. */
 export const versionNumber = () => z.number().int().min(0).max(2_147_483_646);
+
+/** What the stored name of a joint’s step begins with; the joint’s own name follows. */
+export const JOINT_STEP = 'joint:';

@@ -1,4 +1,4 @@
-import { formatNumber, templateOf, type SystemView } from '@katharos/core';
+import { templateOf, type SystemView } from '@katharos/core';
 import { Button } from '@mantine/core';
 import { IconDownload } from '@tabler/icons-react';
 import type { ReactElement } from 'react';
@@ -29,7 +29,7 @@ export function Holes({ view }: { view: SystemView }): ReactElement {
       {view.holes.map((h) => (
         <section key={h.key} className="hole">
           <h2>
-            {formatNumber(h.diameterMm, 3)} mm, {h.where}
+            {String(h.diameterMm)} mm, {h.where}
           </h2>
           <dl className="hole-facts">
             <dt>Bit</dt>

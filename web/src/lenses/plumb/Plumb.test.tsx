@@ -124,6 +124,20 @@ describe('putting it in, on the page', () => {
     show(<Plumb />, jobOf([...readings({ ...small, standsWhere: 'beside' }), trap], true));
     expect(await screen.findByText(/It stands in the cupboard and in the next cupboard/)).toBeTruthy();
   }, 30_000);
+  test('whoever moves one thing of a proposal takes the rest as it stands there', async () => {
+    const job = jobOf(readings(), true);
+    show(<Plumb />, job);
+    await screen.findByRole('button', { name: 'Take this layout' });
+    await userEvent.click(screen.getByRole('button', { name: 'tank' }));
+    const left = screen.getByLabelText('its middle from the left');
+    await userEvent.clear(left);
+    await userEvent.type(left, '55 cm{Enter}');
+    const put = new Map(job.added.flatMap((f) => (f.kind === 'stands' ? [[f.component, f.spot?.xMm]] : [])));
+    expect(put.get('tank')).toBe(550);
+    expect(put.get('frame')).toBeGreaterThan(0);
+    await userEvent.click(screen.getByRole('button', { name: 'Undo' }));
+    expect(job.added.slice(put.size).every((f) => f.kind === 'stands' && f.spot === null)).toBe(true);
+  });
   test('the worktop is drawn once the hole has its place: its reach, and what is right below', async () => {
     const thing = (name: 'tap' | 'basin', xMm: number, yMm: number, zMm: number) =>
       happened({ kind: 'place', thing: name, spot: { xMm, yMm, zMm } }, 9);

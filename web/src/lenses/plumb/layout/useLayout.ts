@@ -76,13 +76,15 @@ export function useLayout(): OnThePage | null {
       }),
     );
   };
-  const put = (changes: Changes): void => {
-    const before = Object.fromEntries(Object.keys(changes).map((id) => [id, recorded[id] ?? null]));
-    setDone([...done, { before, after: changes }]);
-    setUndone([]);
-    write(changes);
-  };
   const standing: Stands = useMemo(() => ({ ...proposal?.stands, ...recorded }), [proposal, recorded]);
+  const put = (changes: Changes): void => {
+    // whoever moves one thing of a proposal takes the rest as it stands there: nothing else jumps
+    const after = { ...Object.fromEntries(Object.entries(standing).filter(([id]) => !recorded[id])), ...changes };
+    const before = Object.fromEntries(Object.keys(after).map((id) => [id, recorded[id] ?? null]));
+    setDone([...done, { before, after }]);
+    setUndone([]);
+    write(after);
+  };
   const of = (id: string): Carried | undefined => parts.find((c) => c.component.id === id);
   const hand = useMoving<Pose>(
     (id) => standing[id] ?? null,
