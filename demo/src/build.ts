@@ -100,7 +100,8 @@ function buildJob(house: DemoHouse, catalogue: Catalogue, rules: HouseRules, now
   const designs: DesignVersion[] = [];
   if (house.stage === 'new' || house.stage === 'gauged') return { household, jobId, facts, designs };
 
-  const input = { known: readJob(facts).known, catalogue, rules };
+  const { known, placed } = readJob(facts);
+  const input = { known, placed, catalogue, rules };
   const decision = decide(input);
   if (decision.kind !== 'recommendation') throw new Error(`demo house ${house.key}: ${decision.sentence}`);
   const design = decision.chosen.design;

@@ -73,7 +73,7 @@ export const size = calculator(
   (file, shelf) => {
     const job = openJob(file, shelf);
     const d = decide(job);
-    const site = siteFrom(job.known, job.rules);
+    const site = siteFrom(job.known, job.rules, job.placed);
     const words = (design: Design): string => designInWords(design, job.catalogue);
     if (d.kind === 'nothing-fits') {
       const { nearest, ...rest } = d;
@@ -142,7 +142,7 @@ export const prove = calculator(
     const job = openJob(file, shelf);
     if (!job.proof)
       throw new InputError('proof', 'the job has no readings to judge: give proof, or a proof among the facts');
-    const site = siteFrom(job.known, job.rules);
+    const site = siteFrom(job.known, job.rules, job.placed);
     if (!site.ok) throw new InputError('known', `not known yet: ${site.missing.join(', ')}`);
     const { system, of } = systemToJudge(job, site.site);
     if (ofWork(system, 'separates').length === 0)

@@ -6,6 +6,8 @@ export interface Second {
   /** "the next cupboard" */
   readonly words: string;
   readonly lies: 'beside' | 'below';
+  /** which way a next cupboard lies, as one kneels before it */
+  readonly side: 'left' | 'right';
   readonly size: Body;
   /** from where the tube leaves the cupboard to where it enters the second place, m */
   readonly wayM: number;
@@ -36,6 +38,7 @@ export function secondOf(known: Known): Second | null {
   return {
     words: beside ? 'the next cupboard' : 'the basement or utility room',
     lies: beside ? 'beside' : 'below',
+    side: choiceOf(known, 'secondSide') === 'left' ? 'left' : 'right',
     size: {
       widthMm: numberOf(known, 'secondWidthMm') ?? usual.widthMm,
       depthMm: numberOf(known, 'secondDepthMm') ?? usual.depthMm,

@@ -6,7 +6,8 @@ import type { FeedWater, Supply } from '../hydraulics/train.ts';
 import type { HouseRules } from '../rules/rules.ts';
 import { COOKING_SHARE, extraLADay, USUAL_MEALS, type Habits } from '../demand/draws.ts';
 import { assumedFigureWords } from '../words/water.ts';
-import { cupboardOf, type CupboardSize } from './place.ts';
+import { cupboardOf, type CupboardSize, type Placed } from './place.ts';
+import { secondOf, type Second } from './second.ts';
 import { choiceOf, choicesIn, numberOf, type FieldKey, type Known } from './fields.ts';
 
 /** A value nobody read, taken openly, with why. */
@@ -77,12 +78,21 @@ export interface Site {
   readonly mineralsWanted: boolean;
   readonly caresMost: Care;
   readonly socket: string;
-  /** what it must stand in; null where nobody measured, or it stands elsewhere */
+  /** what it must stand in; null where nobody measured */
   readonly cupboard: CupboardSize | null;
+  /** a second place for what does not go into it; null for none */
+  readonly second: Second | null;
+  /** what stands in the cupboard already */
+  readonly placed: Placed;
   /** all of it in the cupboard, part of it beside, or elsewhere */
   readonly standsWhere: string;
   readonly worktop: string;
   readonly drainRun: string;
+  /** clamp, spigot or standpipe */
+  readonly drainWay: string;
+  /** what the feed is joined to; 'unknown' where nobody looked */
+  readonly stopValveThread: string;
+  readonly pipeMaterial: string;
   readonly disposalUnit: boolean;
   readonly airGap: boolean;
   readonly tapLengthM: number;
@@ -190,8 +200,9 @@ function stateOf(
 /**
  * Turns readings into the house the computations take: what is missing and can be assumed is assumed in the open, what
  * cannot be assumed (source, TDS, today's temperature, a pressure, people or litres) is named as missing.
+ * @param placed what stands in the cupboard already
  */
-export function siteFrom(known: Known, rules: HouseRules): SiteResult {
+export function siteFrom(known: Known, rules: HouseRules, placed: Placed = {}): SiteResult {
   const assumed: Assumed[] = [];
   const missing: FieldKey[] = [];
   const n = (k: FieldKey): number | undefined => numberOf(known, k);
@@ -326,10 +337,15 @@ export function siteFrom(known: Known, rules: HouseRules): SiteResult {
       mineralsWanted: pick('mineralsWanted', 'no', 'nobody asked for them') === 'yes',
       caresMost: pick('caresMost', 'balanced', 'nobody asked them') as Care,
       socket: pick('socket', 'no', 'not looked for: taken as none'),
-      cupboard: (choiceOf(known, 'standsWhere') ?? 'cupboard') === 'cupboard' ? cupboardOf(known) : null,
+      cupboard: cupboardOf(known),
+      second: secondOf(known),
+      placed,
       standsWhere: choiceOf(known, 'standsWhere') ?? 'cupboard',
       worktop: choiceOf(known, 'worktop') ?? 'unknown',
       drainRun: choiceOf(known, 'drainRun') ?? rules.drainRun,
+      drainWay: choiceOf(known, 'drainWay') ?? 'clamp',
+      stopValveThread: choiceOf(known, 'stopValveThread') ?? 'unknown',
+      pipeMaterial: choiceOf(known, 'pipeMaterial') ?? 'unknown',
       disposalUnit: choiceOf(known, 'disposalUnit') === 'yes',
       airGap: choiceOf(known, 'airGap') === 'yes',
       tapLengthM: num('tapLengthM', 1.5, 'tank and tap in the same cupboard'),

@@ -43,7 +43,7 @@ export interface Approval {
  */
 export function makeVersion(input: SizeInput, what: Proposal, approval: Approval): DesignVersion {
   const { catalogue, rules } = input;
-  const r = siteFrom(input.known, rules);
+  const r = siteFrom(input.known, rules, input.placed);
   if (!r.ok) throw new RangeError(`not known yet: ${r.missing.join(', ')}`);
   const { site, assumed } = r;
   const choice = choiceFor(what, catalogue);
@@ -91,7 +91,7 @@ function toldOf(
   catalogue: Catalogue,
   rules: HouseRules,
 ): { sentence: string; reasons: readonly string[]; costYear: number | null; year: YearFigures | null } {
-  const r = siteFrom(input.known, rules);
+  const r = siteFrom(input.known, rules, input.placed);
   if (!r.ok) return { sentence: '', reasons: [], costYear: null, year: null };
   const e = evaluate(design, catalogue, r.site, rules);
   const short = e.failures.map((f) => f.text);

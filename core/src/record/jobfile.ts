@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { text, uuid } from '../words/stored.ts';
 import { FIELD_KEYS, fieldAccepts, type FieldKey, type Known } from '../gauge/fields.ts';
+import type { Placed } from '../gauge/place.ts';
 import { DesignSchema, type Design } from '../system/design.ts';
 import { PROOF_KEYS, proofAccepts, plainReadings, type ProofKey, type ProofReadings } from '../prove/fields.ts';
 import { CatalogueSchema, type Catalogue } from '../parts/catalogue.ts';
@@ -119,6 +120,8 @@ export function jobFileJsonSchema(): object {
 /** What a job file amounts to. */
 export interface OpenedJob {
   readonly known: Known;
+  /** what stands in the cupboard already */
+  readonly placed: Placed;
   readonly catalogue: Catalogue;
   readonly rules: HouseRules;
   /** named by hand; null leaves it to the approved one, or to the search */
@@ -137,6 +140,7 @@ export function openJob(any: AnyJobFile, at: { readonly catalogue: Catalogue; re
   const last = record.proofs.at(-1);
   return {
     known: { ...record.known, ...(file.known as Known | undefined) },
+    placed: record.placed,
     catalogue: file.parts ?? at.catalogue,
     rules: file.rules ?? at.rules,
     design: file.design ?? null,

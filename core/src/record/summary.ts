@@ -135,7 +135,7 @@ function undecided(
   rules: HouseRules,
 ): Pick<KeptSummary, 'lens' | 'next' | 'timers'> {
   const base = { timers: Object.values(record.timers) };
-  const site = siteFrom(record.known, rules);
+  const site = siteFrom(record.known, rules, record.placed);
   const read = FIELD_KEYS.filter((k) => record.known[k] !== undefined).length;
   if (!site.ok)
     return {
@@ -145,7 +145,7 @@ function undecided(
     };
   const referred = referralReasons(site.site, catalogue)[0];
   if (referred !== undefined) return { ...base, lens: 'size', next: `Referred: ${referred}` };
-  const other = otherWay(site.site, { known: record.known, catalogue, rules });
+  const other = otherWay(site.site, { known: record.known, placed: record.placed, catalogue, rules });
   return {
     ...base,
     lens: 'size',

@@ -114,7 +114,7 @@ export function chooseFor(
   input: SizeInput,
   say: 'why-not' | 'only-what-fits' = 'why-not',
 ): Exclude<Decision, { kind: 'recommendation' }> | Choosing {
-  const result = siteFrom(input.known, input.rules);
+  const result = siteFrom(input.known, input.rules, input.placed);
   if (!result.ok) {
     const names = result.missing.map((k) => inSentence(GAUGE_FIELDS[k].label));
     return { kind: 'needs', missing: result.missing, sentence: `To size this house, read first: ${names.join(', ')}.` };

@@ -28,6 +28,7 @@ import {
   type Draw,
   type HouseRules,
   type Known,
+  type Placed,
   type ProofReadings,
   type Proposal,
   type Room,
@@ -37,6 +38,7 @@ import {
   type System,
   type SystemResult,
 } from '@katharos/core';
+import { KEY_PARTS } from './shelfKeys.ts';
 import type { Job, Shelf as ServerShelf } from '@katharos/contract';
 import { expose } from 'comlink';
 import equal from 'fast-deep-equal';
@@ -47,22 +49,30 @@ interface Shelf {
   readonly rules: HouseRules;
 }
 const shelves = new Map<string, Shelf>();
+/** what stands in cupboards already, by the name a key ends with */
+const places = new Map<string, Placed>();
 type Errors = SizeInput['errors'];
 const inputOf = (key: string, known: Known, errors?: Errors): SizeInput => {
-  const shelf = shelves.get(key);
+  const [shelfName = '', place = ''] = key.split(KEY_PARTS);
+  const shelf = shelves.get(shelfName);
   if (!shelf) throw new Error('the shelf has not come yet');
-  return { known, ...shelf, errors };
+  return { known, ...shelf, placed: places.get(place) ?? {}, errors };
 };
 const siteOf = (key: string, known: Known) => {
-  const { rules, catalogue } = inputOf(key, known);
-  const r = siteFrom(known, rules);
+  const { rules, catalogue, placed } = inputOf(key, known);
+  const r = siteFrom(known, rules, placed);
   return r.ok ? { site: r.site, catalogue } : null;
 };
 
 /** What was decided before the page itself had come; it holds for the same readings, parts and rules only. */
 let ahead:
-  (Shelf & { readonly known: Known; readonly standing: StandingDesign | null; readonly decision: Decision }) | null =
-  null;
+  | (Shelf & {
+      readonly known: Known;
+      readonly placed: Placed;
+      readonly standing: StandingDesign | null;
+      readonly decision: Decision;
+    })
+  | null = null;
 
 /** Everything the page asks the computation, by name; what goes in and out can be sent between threads. */
 export const core = {
@@ -70,9 +80,13 @@ export const core = {
   prefetchDecision: (job: unknown, shelf: unknown): void => {
     const { facts, designs } = job as Job;
     const { parts: catalogue, rules } = shelf as ServerShelf;
-    const { known } = readJob(facts);
+    const { known, placed } = readJob(facts);
     const standing = standingAmong(designs, facts);
-    ahead = { catalogue, rules, known, standing, decision: decide({ known, catalogue, rules, standing }) };
+    const asked = { catalogue, rules, known, placed, standing };
+    ahead = { ...asked, decision: decide(asked) };
+  },
+  setPlaced: (name: string, placed: Placed): void => {
+    places.set(name, placed);
   },
   setShelf: (key: string, catalogue: Catalogue, rules: HouseRules): void => {
     const [oldest] = shelves.keys();
@@ -82,9 +96,13 @@ export const core = {
   /** @param standing what is approved already */
   decide: (key: string, known: Known, standing: StandingDesign | null = null): Decision => {
     const asked = { ...inputOf(key, known), standing };
-    const { catalogue, rules } = asked;
+    const { catalogue, rules, placed } = asked;
     const same =
-      ahead && equal([ahead.known, ahead.standing, ahead.catalogue, ahead.rules], [known, standing, catalogue, rules]);
+      ahead &&
+      equal(
+        [ahead.known, ahead.placed, ahead.standing, ahead.catalogue, ahead.rules],
+        [known, placed, standing, catalogue, rules],
+      );
     return ahead && same ? ahead.decision : decide(asked);
   },
   glance: (key: string, known: Known, design: Design, contenders: readonly Contender[], risk: number) =>

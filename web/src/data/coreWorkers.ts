@@ -1,10 +1,11 @@
-import type { Catalogue, HouseRules } from '@katharos/core';
+import type { Catalogue, HouseRules, Placed } from '@katharos/core';
 import type { Remote } from 'comlink';
 import { takeWorker } from '../boot/prefetched.ts';
 import type { CoreWorker } from './core.worker.ts';
+import { KEY_PARTS } from './shelfKeys.ts';
 
 /** What the computation can be asked, by name. */
-export type Questions = Omit<CoreWorker, 'setShelf' | 'prefetchDecision'>;
+export type Questions = Omit<CoreWorker, 'setShelf' | 'setPlaced' | 'prefetchDecision'>;
 
 /** The sentence and the Line do not wait behind what takes longer: that has a worker of its own. */
 type Lane = 'first' | 'slow';
@@ -35,11 +36,28 @@ function coreWorker(lane: Lane): Remote<CoreWorker> {
   remotes[lane] = made;
   // questions are answered in the order they are asked: the shelf is there before the first that names it
   for (const [key, { catalogue, rules }] of shelvesSent) void made.setShelf(key, catalogue, rules);
+  for (const [name, placed] of Object.values(placesSent)) void made.setPlaced(name, placed);
   return made;
 }
 
 const shelfKeys = new WeakMap<Catalogue, { readonly rules: HouseRules; readonly key: string }>();
 let shelfCount = 0;
+
+/** What the workers know of cupboards, by what it says. */
+const placesSent: Record<string, readonly [string, Placed]> = {};
+
+/** The name the workers know a shelf by, and what stands in a cupboard; what they have not seen is sent to them first. */
+export function houseKey(catalogue: Catalogue, rules: HouseRules, placed: Placed): string {
+  const shelf = shelfKey(catalogue, rules);
+  if (Object.keys(placed).length === 0) return shelf;
+  const said = JSON.stringify(placed);
+  const known = placesSent[said];
+  if (known) return `${shelf}${KEY_PARTS}${known[0]}`;
+  const name = String(Object.keys(placesSent).length + 1);
+  placesSent[said] = [name, placed];
+  for (const worker of Object.values(remotes)) void worker.setPlaced(name, placed);
+  return `${shelf}${KEY_PARTS}${name}`;
+}
 
 /** The name the workers know a shelf by; one they have not seen is sent to them first. */
 export function shelfKey(catalogue: Catalogue, rules: HouseRules): string {

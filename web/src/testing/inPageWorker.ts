@@ -1,6 +1,7 @@
 import { afterAll } from '@jest/globals';
 import { expose, type Endpoint } from 'comlink';
 import { core } from '../data/core.worker.ts';
+import { KEY_PARTS } from '../data/shelfKeys.ts';
 
 /** One end of a line between two threads that are one: what is sent arrives as a copy, a moment later. */
 class End extends EventTarget implements Endpoint {
@@ -13,15 +14,23 @@ class End extends EventTarget implements Endpoint {
 
 type Question = (...args: never[]) => unknown;
 const answers = new Map<string, unknown>();
-const shelves = new Map<string, string>();
+const sent = new Map<string, string>();
 /** Answers what was asked before on the same shelf without working it out again: many tests stand in one house. */
 const remembering = Object.fromEntries(
   Object.entries(core).map(([name, ask]) => [
     name,
     (...args: unknown[]): unknown => {
-      if (name === 'setShelf') shelves.set(String(args[0]), JSON.stringify(args.slice(1)));
-      if (['setShelf', 'prefetchDecision', 'version'].includes(name)) return (ask as Question)(...(args as never[]));
-      const question = JSON.stringify([name, shelves.get(String(args[0])), args]);
+      if (name === 'setShelf' || name === 'setPlaced')
+        sent.set(`${name} ${String(args[0])}`, JSON.stringify(args.slice(1)));
+      if (['setShelf', 'setPlaced', 'prefetchDecision', 'version'].includes(name))
+        return (ask as Question)(...(args as never[]));
+      const [shelf = '', place = ''] = String(args[0]).split(KEY_PARTS);
+      const question = JSON.stringify([
+        name,
+        sent.get(`setShelf ${shelf}`),
+        sent.get(`setPlaced ${place}`),
+        args.slice(1),
+      ]);
       if (!answers.has(question)) answers.set(question, (ask as Question)(...(args as never[])));
       return answers.get(question);
     },

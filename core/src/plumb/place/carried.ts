@@ -21,14 +21,20 @@ export interface Carried {
 }
 
 /** The body of a component that is placed by itself; null for what hangs on the frame or stands elsewhere. */
-function bodyOf(c: Component, framed: boolean): Body | null {
+function bodyOf(c: Component, hangs: (c: Component) => boolean): Body | null {
   const { chain, work } = kindRow(c.kind);
   if (work === 'opens' || work === 'ends' || c.kind === 'feed' || c.kind === 'stop-valve') return null;
   // what hangs on a branch stands with what it serves, but for its pump
   if (chain === 'branch' && kindRow(c.kind).drums !== true) return null;
-  if (c.housing) return framed ? null : (c.housing.size ?? null);
+  if (c.housing) return hangs(c) ? null : (c.housing.size ?? null);
   return c.part?.size ?? null;
 }
+
+/** Housings on a frame where its sheet says nothing; a further one hangs on the wall by itself. */
+const FRAME_HOLDS = 3;
+
+/** Depth a further element takes behind the frame, mm. */
+export const FURTHER_ELEMENT_MM = 70;
 
 const known = new WeakMap<System, readonly Carried[]>();
 
@@ -40,18 +46,22 @@ export function carriedIn(system: System): readonly Carried[] {
 }
 
 function carried(system: System): Carried[] {
-  const framed = system.components.some((c) => c.kind === 'frame' && c.part?.size);
+  const frame = system.components.find((c) => c.kind === 'frame' && c.part?.size)?.part;
+  const places = frame?.kind === 'frame' ? (frame.holds ?? FRAME_HOLDS) : 0;
+  const hung = system.components.filter((c) => c.housing).slice(0, places);
+  const elements = system.components.filter((c) => kindRow(c.kind).work === 'separates').length;
   return system.components.flatMap((component) => {
-    const body = bodyOf(component, framed);
+    const body = bodyOf(component, (c) => hung.includes(c));
     if (!body) return [];
     const row = kindRow(component.kind);
+    const deeper = component.kind === 'frame' ? FURTHER_ELEMENT_MM * max(0, elements - 1) : 0;
     const { clearance } = component.housing ?? component.part ?? {};
     return [
       {
         component,
-        body,
+        body: deeper > 0 ? { ...body, depthMm: body.depthMm + deeper } : body,
         onFloor: row.onFloor === true,
-        mayLie: row.mayLie === true,
+        mayLie: row.mayLie === true && component.part?.upright !== true,
         belowMm: clearance?.belowMm ?? 0,
         frontMm: clearance?.frontMm ?? 0,
         aboveMm: (row.drawnOut ?? 0) * body.heightMm,

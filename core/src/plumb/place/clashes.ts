@@ -35,7 +35,8 @@ export interface Clash {
     | 'upright'
     | 'nut'
     | 'pull-out'
-    | 'reach';
+    | 'reach'
+    | 'heavy';
   readonly weight: 'not' | 'costs';
   /** id of the component it is told at, and what else it is about: a component's id or a thing of the house */
   readonly at: string;
@@ -51,6 +52,14 @@ const DRIP_MM = 60;
 export const DRUM_MM = 10;
 /** A cable is this long where the part's sheet says nothing, mm. */
 export const CABLE_MM = 1500;
+/** What is no higher stands on the floor, mm. */
+const ON_FLOOR_MM = 20;
+/** An empty tank weighs about a fifth of what it holds. */
+const EMPTY_SHARE = 0.2;
+
+/** What a tank weighs when it is full, kg; null for what stores nothing. Its sheet's volume is taken: its air leaves less, so it errs high. */
+const fullKg = ({ component: { part } }: Carried): number | null =>
+  part?.kind === 'tank' || part?.kind === 'vented-tank' ? round(part.volumeL * (1 + EMPTY_SHARE)) : null;
 const WET: readonly CupboardThing[] = ['trap', 'valve', 'disposal', 'pipes'];
 
 /** Kept free below a thing, to drop a cartridge out. */
@@ -71,8 +80,21 @@ export function spannerOf({ carried, pose, box }: Laid): Box {
   }
 }
 
-/** Kept free above a thing, to draw its sleeve out. */
-export const sleeveOf = ({ carried, box }: Laid): Box => ({ ...box, z0: box.z1, z1: box.z1 + carried.aboveMm });
+/** Wanted free beyond a thing's top, to draw its sleeve out: above it, or beside it where it lies. */
+export function sleeveOf({ carried, pose, box }: Laid): Box {
+  const mm = carried.aboveMm;
+  if (pose.lies !== true) return { ...box, z0: box.z1, z1: box.z1 + mm };
+  switch (pose.turn ?? 0) {
+    case 0:
+      return { ...box, x0: box.x1, x1: box.x1 + mm };
+    case 90:
+      return { ...box, y0: box.y1, y1: box.y1 + mm };
+    case 180:
+      return { ...box, x1: box.x0, x0: box.x0 - mm };
+    case 270:
+      return { ...box, y1: box.y0, y0: box.y0 - mm };
+  }
+}
 
 /** The way of a thing out of the door. */
 export const wayOut = ({ box }: Laid, depthMm: number): Box => ({ ...box, y0: box.y1, y1: max(box.y1, depthMm) });
@@ -146,10 +168,15 @@ function ownClashes(l: Laid, room: Room): Clash[] {
   if (carried.aboveMm > 0) {
     const sleeve = sleeveOf(l);
     const o = meets(sleeve);
-    if (sleeve.z1 > size.heightMm)
-      tell('sleeve', `The sleeve of ${inSentence(called(l))} cannot be drawn out: ${String(round(carried.aboveMm))} mm are needed above it.`);
-    if (o) tell('sleeve', `The ${name(o)} is where the sleeve of ${inSentence(called(l))} is drawn out.`, o.thing);
+    // through the open door there is room
+    const blocked = sleeve.z1 > size.heightMm || sleeve.x0 < 0 || sleeve.x1 > size.widthMm || sleeve.y0 < 0;
+    const unclipped = 'it is unclipped for that, so its tubes and cable are left slack';
+    if (blocked) tell('sleeve', `The sleeve of ${inSentence(called(l))} is not drawn out where it hangs: ${String(round(carried.aboveMm))} mm are needed beyond its top; ${unclipped}.`, null, 'costs');
+    if (o) tell('sleeve', `The ${name(o)} is where the sleeve of ${inSentence(called(l))} is drawn out: ${unclipped}.`, o.thing, 'costs');
   }
+  const weighs = fullKg(carried);
+  if (weighs !== null && box.z0 > ON_FLOOR_MM)
+    tell('heavy', `${called(l)} weighs about ${String(weighs)} kg when it is full: what it stands on must bear it.`, null, 'costs');
   if (carried.drums && (box.x0 < DRUM_MM || box.x1 > size.widthMm - DRUM_MM))
     tell('drums', `${called(l)} is hard against a side panel: it drums. ${String(DRUM_MM)} mm apart is enough.`);
   if (carried.powered) out.push(...electricClashes(l, room));
@@ -195,7 +222,7 @@ function clashesBetween(l: Laid, all: readonly Laid[], index: number): Clash[] {
     if (l.carried.frontMm > 0 && boxesMeet(spannerOf(l), other.box))
       tell('spanner', `${called(other)} is in the way of a spanner before ${inSentence(called(l))}.`, 'costs');
     if (l.carried.aboveMm > 0 && boxesMeet(sleeveOf(l), other.box))
-      tell('sleeve', `${called(other)} is where the sleeve of ${inSentence(called(l))} is drawn out.`);
+      tell('sleeve', `${called(other)} is where the sleeve of ${inSentence(called(l))} is drawn out.`, 'costs');
   });
   return [...out, ...pullOutClashes(l, all)];
 }

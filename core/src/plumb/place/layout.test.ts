@@ -7,6 +7,7 @@ import {
   carriedIn,
   clashesOf,
   decide,
+  goesIn,
   isClear,
   isInside,
   laid,
@@ -30,7 +31,7 @@ import {
   type Spot,
   type System,
 } from '../../index.ts';
-import { house, rules, shelf, systemOf } from '../../testing/fixtures.ts';
+import { house, rules, shelf, systemOf, usual } from '../../testing/fixtures.ts';
 
 const decided = (known: Known): System => {
   const d = decide({ known, catalogue: shelf, rules });
@@ -137,8 +138,12 @@ describe('clashes are named', () => {
     const high = lamp.body.heightMm;
     const l = lamp.component.id;
     const pose = { ...at(300, 60, 150) };
-    expect(told(lit, room(900, 550, 150 + 1.5 * high), { [l]: pose })).toContain(`not sleeve ${l}`);
+    expect(told(lit, room(900, 550, 150 + 1.5 * high), { [l]: pose })).toContain(`costs sleeve ${l}`);
     expect(told(lit, room(900, 550, 150 + 2 * high), { [l]: pose })).toEqual([]);
+    // on its side its top is to the right
+    const lies = { ...at(30 + high / 2, 60, 400), lies: true };
+    expect(told(lit, room(1.5 * high, 550, 650), { [l]: lies })).toContain(`costs sleeve ${l}`);
+    expect(told(lit, room(2 * high, 550, 650), { [l]: lies })).toEqual([]);
   });
 });
 
@@ -195,6 +200,48 @@ describe('a proposed layout', () => {
     expect(whole).toBeGreaterThan(10);
     // in a cupboard that is full to the last inch a tube may find no way; it is told
     expect(walledIn).toBeLessThan(whole / 4);
+  });
+  test('finds a place for everything wherever Size says that it goes in, and nowhere else', () => {
+    let [goes, not] = [0, 0];
+    fc.assert(
+      fc.property(cupboards, fc.constantFrom(plain, pumped), (c, system) => {
+        const r = roomIn(c);
+        const answer = goesIn(system, r, JSON.stringify(r));
+        expect(proposeLayout(system, r).unplaced.length === 0).toBe(answer.goes);
+        expect(answer.without.length > 0).toBe(!answer.goes);
+        if (answer.goes) goes++;
+        else not++;
+      }),
+      { numRuns: 40 },
+    );
+    expect(goes).toBeGreaterThan(5);
+    expect(not).toBeGreaterThan(5);
+  });
+  test('a next cupboard lies where somebody says it does: the hole is in that panel', () => {
+    const tank = find(plain, 'tank').component.id;
+    const frame = find(plain, 'frame').component.id;
+    for (const [side, x] of [['right', 600], ['left', 0]] as const) {
+      const r = room(600, 550, 650, {}, { standsWhere: 'beside', secondSide: side });
+      const stands = { [frame]: at(300, 75, 60), [tank]: { ...at(200, 300, 0), space: 'second' as const } };
+      const run = runsIn(plain, r, stands).find((q) => q.link.endsWith(`>${tank}`));
+      expect(run?.ways[0]?.way.at(-1)?.x).toBe(x);
+      expect(run?.noWay).toBe(false);
+    }
+  }); // prettier-ignore
+  test('a housing more than a frame holds hangs beside it, and a further element makes the frame deeper', () => {
+    const iron = systemOf({ ...usual, ironId: 'iron-cartridge' });
+    const hung = carriedIn(iron).filter((c) => c.component.housing);
+    expect(iron.components.filter((c) => c.housing)).toHaveLength(4);
+    expect(hung.map((c) => c.component.slot)).toEqual(['carbon 2']);
+    const two = systemOf({ ...usual, elementCount: 2 });
+    expect(find(two, 'frame').body.depthMm - find(plain, 'frame').body.depthMm).toBe(70);
+  });
+  test('a tank off the floor says what it weighs when it is full', () => {
+    const tank = find(plain, 'tank').component.id;
+    const wide = room(1200, 550, 700);
+    const told = (z: number): string[] => clashesOf([laid(find(plain, 'tank'), at(700, 300, z))], wide).flatMap((c) => (c.at === tank && c.code === 'heavy' ? [c.text] : [])); // prettier-ignore
+    expect(told(0)).toEqual([]);
+    expect(told(200)).toEqual(['Tank weighs about 10 kg when it is full: what it stands on must bear it.']);
   });
   test('keeps what stands already, and takes the second place only where the cupboard is too small', () => {
     const tank = find(plain, 'tank').component.id;

@@ -1,28 +1,24 @@
-import type { Body, Pose, Quarter, Space } from '../../gauge/place.ts';
+import type { Pose, Space } from '../../gauge/place.ts';
 import type { PortRef, System } from '../../system/system.ts';
 import { cutM, endsIn, runsIn, type Stands } from '../route/runs.ts';
 import { carriedIn, carrierOf, portAt, type Carried } from './carried.ts';
 import {
-  CABLE_MM,
   clashesOf,
   houseClashes,
-  dropOf,
-  DRUM_MM,
-  isClear,
   laid,
-  LOW_MM,
   mustComeOut,
   sleeveOf,
   spannerOf,
-  toSocketMm,
   wayOut,
   type Clash,
   type Laid,
 } from './clashes.ts';
-import { boxesMeet, isInside, turnedBody, type Box, type Point } from './pose.ts';
-import { nutIn, obstaclesIn, sizeOf, wayThrough, type Room } from './room.ts';
+import { standsAnyhow } from './goesIn.ts';
+import { boxesMeet, type Box, type Point } from './pose.ts';
+import { fitsIn, keptFree, posesOf } from './poses.ts';
+import { wayThrough, type Room } from './room.ts';
 
-const { abs, max } = Math;
+const { abs } = Math;
 
 /** A layout that was looked for. */
 export interface Layout {
@@ -36,11 +32,6 @@ export interface Layout {
   readonly unplaced: readonly Carried[];
 }
 
-/** Places are tried this far apart, mm; in a large room further, so that no more of them are tried. */
-const STEP_MM = 25;
-const MOST_STEPS = 50;
-const stepIn = (size: Body): number =>
-  STEP_MM * Math.ceil(max(size.widthMm, size.depthMm, size.heightMm) / (MOST_STEPS * STEP_MM));
 /** Layouts of the first parts that are kept while the next is placed, and of all parts that are worked out to the end. */
 const KEPT = 60;
 const FINALISTS = 8;
@@ -57,7 +48,8 @@ interface Candidate {
   /** kept free of everything */
   readonly free: readonly Box[];
   readonly way: Box | null;
-  readonly front: Box | null;
+  /** before it for a spanner, beyond its top for a sleeve: better free */
+  readonly better: readonly Box[];
   readonly space: Space;
   /** its ends of tubes that lead to other things, by the tube's number */
   readonly ports: readonly (Point | null)[];
@@ -65,55 +57,6 @@ interface Candidate {
   readonly leads: readonly number[];
   /** what it costs whatever else is placed, mm */
   readonly cost: number;
-}
-
-/** Where a thing may be tried: along every wall it may hang on, or all over the floor. */
-function* posesOf(c: Carried, room: Room, space: Space): Generator<Pose> {
-  const size = sizeOf(room, space);
-  if (!size) return;
-  const here = space === 'cupboard' ? {} : { space };
-  const ways = c.mayLie ? [false, true] : [false];
-  for (const lies of ways) {
-    const turns: readonly Quarter[] = c.onFloor ? (lies ? [0, 90, 180, 270] : [0, 90]) : [0, 90, 270];
-    for (const turn of turns) {
-      const pose = { ...(turn === 0 ? {} : { turn }), ...(lies ? { lies } : {}), ...here };
-      const b = turnedBody(c.body, pose);
-      if (c.onFloor && !lies && turn === 90 && c.body.widthMm === c.body.depthMm) continue;
-      if (b.widthMm > size.widthMm || b.depthMm > size.depthMm || b.heightMm > size.heightMm) continue;
-      if (c.onFloor) yield* onFloor(b, size, pose);
-      else yield* onWall(c, b, turn, size, pose);
-    }
-  }
-}
-
-const steps = (from: number, to: number, apart: number): number[] => {
-  const out: number[] = [];
-  for (let v = from; v < to; v += apart) out.push(v);
-  return to >= from ? [...out, to] : out;
-};
-
-function* onFloor(b: Body, size: Body, pose: Partial<Pose>): Generator<Pose> {
-  for (const xMm of steps(b.widthMm / 2, size.widthMm - b.widthMm / 2, stepIn(size)))
-    for (const yMm of steps(b.depthMm / 2, size.depthMm - b.depthMm / 2, stepIn(size)))
-      yield { ...pose, xMm, yMm, zMm: 0 };
-}
-
-/** On the back wall facing the door, on a side wall facing the other. What drums is kept off the panels. */
-function* onWall(c: Carried, b: Body, turn: Quarter, size: Body, pose: Partial<Pose>): Generator<Pose> {
-  if (c.drums && turn !== 0) return;
-  const aside = c.drums ? DRUM_MM : 0;
-  const heights = steps(max(c.powered ? LOW_MM : 0, c.belowMm), size.heightMm - b.heightMm, stepIn(size));
-  const along =
-    turn === 0
-      ? steps(b.widthMm / 2 + aside, size.widthMm - b.widthMm / 2 - aside, stepIn(size)).map((xMm) => ({
-          xMm,
-          yMm: b.depthMm / 2,
-        }))
-      : steps(b.depthMm / 2, size.depthMm - b.depthMm / 2, stepIn(size)).map((yMm) => ({
-          xMm: turn === 270 ? b.widthMm / 2 : size.widthMm - b.widthMm / 2,
-          yMm,
-        }));
-  for (const at of along) for (const zMm of heights) yield { ...pose, ...at, zMm };
 }
 
 /** A tube between two things of which one at least is placed here. */
@@ -166,7 +109,7 @@ class Search {
           laid: l,
           free,
           way: mustComeOut(c) ? wayOut(l, Infinity) : null,
-          front: c.frontMm > 0 ? spannerOf(l) : null,
+          better: [...(c.frontMm > 0 ? [spannerOf(l)] : []), ...(c.aboveMm > 0 ? [sleeveOf(l)] : [])],
           space,
           ports,
           leads: ports.flatMap((q, i) => (q ? [i] : [])),
@@ -222,8 +165,8 @@ class Search {
         if (c.free.some((f) => boxesMeet(f, p.laid.box))) return null;
         if (p.free.some((f) => boxesMeet(f, c.laid.box))) return null;
         if (c.way && boxesMeet(c.way, p.laid.box)) cost += SERVICE_MM;
-        if (c.front && boxesMeet(c.front, p.laid.box)) cost += SERVICE_MM;
-        if (p.front && boxesMeet(p.front, c.laid.box)) cost += SERVICE_MM;
+        for (const b of c.better) if (boxesMeet(b, p.laid.box)) cost += SERVICE_MM;
+        for (const b of p.better) if (boxesMeet(b, c.laid.box)) cost += SERVICE_MM;
         if (p.way && boxesMeet(p.way, c.laid.box)) cost += SERVICE_MM;
       }
       for (const i of c.leads) {
@@ -233,27 +176,6 @@ class Search {
     }
     return cost;
   }
-}
-
-/** What is kept free of everything else for a thing to be serviced. */
-function keptFree(l: Laid): Box[] {
-  const { belowMm, aboveMm } = l.carried;
-  return [...(belowMm > 0 ? [dropOf(l)] : []), ...(aboveMm > 0 ? [sleeveOf(l)] : [])];
-}
-
-/** Whether a thing goes in where it is tried and hurts nobody, whatever else of the system stands there. */
-function fitsIn(l: Laid, free: readonly Box[], room: Room): boolean {
-  const space = l.pose.space ?? 'cupboard';
-  const size = sizeOf(room, space);
-  if (!size || !isInside(l.box, size)) return false;
-  if (free.some((f) => !isInside(f, size))) return false;
-  const there = obstaclesIn(room, space);
-  if (there.some((o) => boxesMeet(o.box, l.box) || free.some((f) => boxesMeet(o.box, f)))) return false;
-  const nut = space === 'cupboard' ? nutIn(room) : null;
-  if (nut && boxesMeet(nut, l.box)) return false;
-  if (!l.carried.powered) return true;
-  const socket = there.find((o) => o.thing === 'socket');
-  return !(socket && toSocketMm(l.box, socket.box) > CABLE_MM) && isClear(houseClashes(l, room));
 }
 
 /** How many things of the house, or its walls, make a thing worse to service where it is tried. */
@@ -311,7 +233,12 @@ const rounded = ({ xMm, yMm, zMm, ...pose }: Pose): Pose => ({
 export function proposeLayout(system: System, room: Room, fixed: Stands = {}): Layout {
   const search = new Search(system, room, fixed);
   const own = search.run(['cupboard']);
-  const { found } = own.unplaced.length > 0 && room.second ? search.run(['cupboard', 'second']) : own;
+  const { found, unplaced } = own.unplaced.length > 0 && room.second ? search.run(['cupboard', 'second']) : own;
+  if (unplaced.length > 0 && Object.keys(fixed).length === 0) {
+    // where the best of each part leave no place for the last, every place is tried
+    const stands = standsAnyhow(system, room);
+    if (stands) return layoutOf(system, room, stands);
+  }
   const finalists = found
     .slice(0, FINALISTS)
     .map((placed) =>

@@ -30,14 +30,26 @@ export interface Room {
 /** The room as Gauge has it; null until the cupboard is measured. @param placed what stands in it, and where */
 export function roomOf(known: Known, placed: Placed): Room | null {
   const size = cupboardOf(known);
-  if (!size) return null;
+  return size && roomIn({ cupboard: size, second: secondOf(known), socket: known.socket, placed });
+}
+
+/** What a room is made of. */
+export interface RoomParts {
+  readonly cupboard: Body;
+  readonly second: Second | null;
+  readonly socket: unknown;
+  readonly placed: Placed;
+}
+
+/** A room out of its parts. */
+export function roomIn({ cupboard, second, socket, placed }: RoomParts): Room {
   const obstacles = THING_KEYS.flatMap((thing): Obstacle[] => {
     const at = placed[thing];
     if (!at) return [];
     const { label, ...usual } = CUPBOARD_THINGS[thing];
     return [{ thing, label, box: boxOf(at.body ?? usual, at) }];
   });
-  return { size, obstacles, second: secondOf(known), switched: known.socket === 'switched' };
+  return { size: cupboard, obstacles, second, switched: socket === 'switched' };
 }
 
 /** The size of a space; null where there is none of it. */
@@ -103,7 +115,11 @@ function gatesIn(room: Room): Gate[] {
       })),
     );
   return along(Math.min(size.heightMm, second.size.heightMm)).flatMap((z) =>
-    ys.map((y) => ({ cupboard: { x: size.widthMm, y, z }, second: { x: 0, y, z } })),
+    ys.map((y) =>
+      second.side === 'right'
+        ? { cupboard: { x: size.widthMm, y, z }, second: { x: 0, y, z } }
+        : { cupboard: { x: 0, y, z }, second: { x: second.size.widthMm, y, z } },
+    ),
   );
 }
 

@@ -1,16 +1,16 @@
 import type { CupboardSize } from '../../gauge/place.ts';
 import { siteFrom, type Site } from '../../gauge/site.ts';
-import type { Known } from '../../gauge/fields.ts';
+import type { FieldKey, Known } from '../../gauge/fields.ts';
 import { formatNumber, formatReading } from '../../quantity/format.ts';
 import { bedOf, carbonOf } from '../../system/carbon.ts';
 import { chooseFor, type Choosing } from '../decide.ts';
 import type { SizeInput } from '../kinds/candidates.ts';
-import { standsIn, type FailureCode } from '../judge/failures.ts';
+import type { FailureCode } from '../judge/failures.ts';
 import { asCleared, referralReasons } from '../kinds/referral.ts';
 import { titleOf } from './reasons.ts';
 import { softenedTo } from './softening.ts';
 
-const { ceil, log, exp, min } = Math;
+const { log, exp, min } = Math;
 
 /** A change that would make something fit, and what it then comes to. */
 export interface Remedy {
@@ -59,10 +59,12 @@ const withKnown = (input: SizeInput, change: Known): SizeInput => ({ ...input, k
  * @param because codes of what speaks against the designs that come nearest
  */
 export function remediesFor(input: SizeInput, because: readonly FailureCode[]): Remedy[] {
-  const r = siteFrom(input.known, input.rules);
+  const r = siteFrom(input.known, input.rules, input.placed);
   if (!r.ok) return [];
   const tries = triesFor(input, r.site, because).sort((a, b) => (ASKS[a.code] ?? 0) - (ASKS[b.code] ?? 0));
-  const single = tries.flatMap((t) => tried(t) ?? []);
+  const single: Remedy[] = [];
+  // room that is found one way is not told another
+  for (const t of tries) if (!single.some((found) => found.code === t.code)) single.push(...[tried(t) ?? []].flat());
   if (single.length > 0) return single;
   // what a household would have to do without comes into it last
   const pairs = tries.flatMap((a, i) => tries.slice(i + 1).map((b) => [a, b] as const));
@@ -169,14 +171,19 @@ function triesFor(input: SizeInput, site: Site, because: readonly FailureCode[])
   );
   const cupboard = site.cupboard;
   if (codes.has('no-room') && cupboard)
-    out.push({
-      code: 'room',
-      steps: [
-        ...[100, 200, 400].map((more) => withKnown(input, { cupboardWidthMm: cupboard.widthMm + more })),
-        withKnown(input, { cupboardWidthMm: 3000, cupboardDepthMm: 1500, cupboardHeightMm: 2500 }),
-      ],
-      words: (i, c) => roomWords(i, c, cupboard),
-    });
+    out.push(
+      ...GROWS.map(([w, d, h]) => ({
+        code: 'room' as const,
+        steps: LARGER_MM.map((mm) =>
+          withKnown(input, {
+            cupboardWidthMm: min(3000, cupboard.widthMm + w * mm),
+            cupboardDepthMm: min(1500, cupboard.depthMm + d * mm),
+            cupboardHeightMm: min(2500, cupboard.heightMm + h * mm),
+          }),
+        ),
+        words: (i: SizeInput) => roomWords(i, cupboard),
+      })),
+    );
   add(site.hardnessMgL > 4 * SOFTEST_MGL, () => softening(input, site));
   add(codes.has('carbon-too-brief'), () => ({
     code: 'carbon',
@@ -223,12 +230,14 @@ function softening(input: SizeInput, site: Site): Try {
   };
 }
 
-/** How much room it takes, against what there is. */
-function roomWords(input: SizeInput, c: Choosing, has: CupboardSize): string {
-  const takes = standsIn(c.chosen.design, input.catalogue);
-  const mm = (v: number): string => String(10 * ceil(v / 10));
-  if (!takes) return 'Elsewhere than in the cupboard.';
-  return `Part of it elsewhere (side wall, next cupboard, basement), or room for all of ${mm(takes.widthMm)} x ${mm(takes.depthMm)} x ${mm(takes.heightMm)} mm; the cupboard has ${mm(has.widthMm)} x ${mm(has.depthMm)} x ${mm(has.heightMm)}. “Where it stands” in Gauge says so.`;
+/** So much larger, mm, and which way: wider, higher, deeper, then all of it. */
+const LARGER_MM = [50, 100, 150, 200, 300, 500] as const;
+const GROWS = [[1, 0, 0], [0, 0, 1], [0, 1, 0], [1, 1, 1]] as const; // prettier-ignore
+
+/** The room with which it goes in, against what there is. */
+function roomWords(input: SizeInput, has: CupboardSize): string {
+  const n = (key: FieldKey): number => Number(input.known[key] ?? 0);
+  return `Part of it elsewhere (next cupboard, basement), or a cupboard of ${formatReading(n('cupboardWidthMm'))} × ${formatReading(n('cupboardDepthMm'))} × ${formatReading(n('cupboardHeightMm'))} mm; this one has ${formatReading(has.widthMm)} × ${formatReading(has.depthMm)} × ${formatReading(has.heightMm)}. “Where it stands” in Gauge says so.`;
 }
 
 /** The shelf with so many times the carbon in each cartridge. */
@@ -250,7 +259,7 @@ export interface Provisional {
 
 /** @returns null where the house is not referred, or the salt or the heat of the feed itself refers it */
 export function provisionalFor(input: SizeInput): Provisional | null {
-  const r = siteFrom(input.known, input.rules);
+  const r = siteFrom(input.known, input.rules, input.placed);
   if (!r.ok || referralReasons(r.site, input.catalogue).length === 0) return null;
   const cleared = asCleared(r.site, input.known, input.catalogue);
   const c = chooseFor({ ...input, known: cleared.known });

@@ -55,7 +55,7 @@ function softened(known: Known, site: Site): Known {
  * @returns null where the water is soft or softened already, or where nothing would do with it softened either
  */
 export function softeningFor(input: SizeInput, design: Design): SofteningAdvice | null {
-  const r = siteFrom(input.known, input.rules);
+  const r = siteFrom(input.known, input.rules, input.placed);
   if (!r.ok) return null;
   const { site } = r;
   if (site.source === 'softened-mains' || site.hardnessMgL < FROM_MGL) return null;

@@ -38,7 +38,7 @@ function band(values: number[]): Band {
  * @returns null where the house is not known well enough to size
  */
 export function bandsOf(input: SizeInput, design: Design, draws = 500, seed = 1): Bands | null {
-  const result = siteFrom(input.known, input.rules);
+  const result = siteFrom(input.known, input.rules, input.placed);
   if (!result.ok) return null;
   const { site, assumed } = result;
   const kept = {

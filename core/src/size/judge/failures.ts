@@ -1,4 +1,3 @@
-import type { CupboardSize } from '../../gauge/place.ts';
 import type { Site } from '../../gauge/site.ts';
 import { tapFlowLMin } from '../../hydraulics/outlet.ts';
 import { feedPressures } from '../../hydraulics/train.ts';
@@ -9,15 +8,16 @@ import { branchWayOf, outletOf, trainOf } from '../../system/inHouse.ts';
 import { type Operating } from '../../run/operate.ts';
 import type { ElementOutput } from '../../membrane/element.ts';
 import { formatApart, formatNumber, formatReading } from '../../quantity/format.ts';
-import { findPart, partOf, partsOf, type Catalogue, type Part, type PartOf } from '../../parts/catalogue.ts';
+import { findPart, partOf, type Catalogue, type Part, type PartOf } from '../../parts/catalogue.ts';
 import type { HouseRules } from '../../rules/rules.ts';
 import { carbonWork } from '../../treatment/carbon.ts';
 import { lampWork, UV_DOSE } from '../../treatment/lamp.ts';
 import { PRODUCT_TRANSMITTANCE, weakestPart } from '../kinds/candidates.ts';
 import { needsOf } from './needs.ts';
+import { roomProblemOf } from './room.ts';
 import type { YearFigures } from './year.ts';
 
-const { max, min, round } = Math;
+const { max, min } = Math;
 
 /** Momentary recovery: below `min` it is only waste; above `max` no domestic element is meant to work, soft as the water may be. */
 export const RECOVERY_RANGE = { min: 0.08, max: 0.45 } as const;
@@ -71,50 +71,6 @@ export interface Failure {
   readonly text: string;
 }
 
-/** Depth a further housing takes behind the frame. */
-const FURTHER_ELEMENT_MM = 70;
-
-/**
- * Room that frame, tank and what stands beside them take, with what is needed to get cartridges out, mm; null where the shelf does not say.
- * @param store what stands in its tank's place
- */
-export function standsIn(
-  design: Design,
-  catalogue: Catalogue,
-  store = findPart(catalogue, design.tankId),
-): CupboardSize | null {
-  const frame = partsOf(catalogue, 'frame')[0];
-  const none = { widthMm: 0, depthMm: 0, heightMm: 0 };
-  const tank = store ? store.size : none;
-  if (!frame?.size || !tank) return null;
-  const beside = [design.pumpId, design.permeatePumpId, design.lampId, design.deliveryPumpId];
-  const pump = beside.reduce((sum, id) => sum + (findPart(catalogue, id)?.size?.widthMm ?? 0), 0);
-  // a further element, or a fourth housing, hangs behind the frame
-  const further = design.elementCount - 1 + (design.ironId === null ? 0 : 1);
-  return {
-    widthMm: frame.size.widthMm + tank.widthMm + pump + 20,
-    heightMm: max(frame.size.heightMm + (frame.clearance?.belowMm ?? 0), tank.heightMm),
-    depthMm: max(frame.size.depthMm + FURTHER_ELEMENT_MM * further, tank.depthMm),
-  };
-}
-
-/** Whether all of it stands side by side in the cupboard; null says that it does or that nobody measured. */
-export function roomFailure(design: Design, catalogue: Catalogue, site: Site, store?: Part): Failure | null {
-  const c = site.cupboard;
-  const takes = c && standsIn(design, catalogue, store);
-  if (!takes) return null;
-  const { widthMm: width, heightMm: height, depthMm: depth } = takes;
-  const short =
-    width > c.widthMm
-      ? `frame, tank and what stands beside them take ${String(round(width))} mm of width, ${String(round(c.widthMm))} mm there`
-      : height > c.heightMm
-        ? `it is ${String(round(height))} mm high with room below the housings, ${String(round(c.heightMm))} mm there`
-        : depth > c.depthMm
-          ? `it is ${String(round(depth))} mm deep, ${String(round(c.depthMm))} mm there`
-          : null;
-  return short === null ? null : { code: 'no-room', text: `It does not stand in the cupboard: ${short}.` };
-}
-
 /** Reasons that need no physics, so that they are asked first. */
 export function earlyFailures(design: Design, catalogue: Catalogue, site: Site, rules: HouseRules): Failure[] {
   const out: Failure[] = [];
@@ -162,8 +118,8 @@ export function earlyFailures(design: Design, catalogue: Catalogue, site: Site, 
       text: `Without a pump the house rule wants ${wanted} bar at the worst hour; there are ${has}.`,
     });
   }
-  const room = roomFailure(design, catalogue, site);
-  if (room) out.push(room);
+  const room = roomProblemOf(design, catalogue, site);
+  if (room !== null) out.push({ code: 'no-room', text: room });
   return out;
 }
 

@@ -2,7 +2,7 @@ import type { Site } from '../../gauge/site.ts';
 import type { Design } from '../../system/design.ts';
 import { findPart, partOf, type Catalogue } from '../../parts/catalogue.ts';
 import type { Evaluation } from './evaluate.ts';
-import { standsIn } from './failures.ts';
+import { standsIn } from './room.ts';
 import { wearsOut } from './year.ts';
 
 /** What a household feels of a design, in its worst season and over a mean year; what designs are compared on. */

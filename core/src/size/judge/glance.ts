@@ -30,7 +30,7 @@ export function glanceAt(
   risk: number,
 ): Glance | null {
   const { known, rules, catalogue } = input;
-  const r = siteFrom(known, rules);
+  const r = siteFrom(known, rules, input.placed);
   if (!r.ok || referralReasons(r.site, catalogue).length > 0) return null;
   const safety = doubtsOf(known).filter((d) => d.weight === 'safety');
   if (otherWay(r.site, input, r.assumed, safety)) return null;

@@ -217,7 +217,7 @@ export function verdictAt(input: SizeInput, design: Design, contenders: readonly
  * other size of its own kind, by more than the band within which they are as good. Another size of the same kind is no flip.
  */
 function judge(input: SizeInput, own: Rival, contenders: readonly Rival[], known: Known, sameWater: boolean): Verdict {
-  const r = siteFrom(known, input.rules);
+  const r = siteFrom(known, input.rules, input.placed);
   if (!r.ok) return null;
   const { site } = r;
   const { catalogue, rules } = input;
@@ -344,7 +344,7 @@ export function studyDesign(
   contenders: readonly Contender[] = [],
   risk = 0,
 ): DesignStudy | null {
-  const result = siteFrom(input.known, input.rules);
+  const result = siteFrom(input.known, input.rules, input.placed);
   if (!result.ok) return null;
   const { site, assumed } = result;
   const rivalOf = (c: Contender): Rival => ({ ...c, shared: familyOf(c.design, input, site) });

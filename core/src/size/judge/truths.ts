@@ -216,6 +216,7 @@ function siteWith(input: SizeInput, site: Site, read: Partial<Record<FieldKey, n
       warmestC: max(coldest, read.warmestC ?? site.warmestC),
     },
     { ...input.rules, calciteIndexMax: input.rules.calciteIndexMax + CALCITE_RESERVE },
+    input.placed,
   );
   if (!moved.ok) return site;
   return {

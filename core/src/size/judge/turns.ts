@@ -44,7 +44,7 @@ const ANSWERS: readonly (readonly [FieldKey, readonly (string | number)[], (site
  * @returns nothing looked at where the house cannot be sized yet
  */
 export function turnsOf(input: SizeInput, design: Design | null): Turns {
-  const result = siteFrom(input.known, input.rules);
+  const result = siteFrom(input.known, input.rules, input.placed);
   if (!result.ok) return { looked: [], turns: [] };
   const open = ANSWERS.filter(([field, , where]) => input.known[field] === undefined && where(result.site));
   const turns = open.flatMap(([field, answers]) =>

@@ -12,7 +12,8 @@ import { systemInHouse } from '../../system/inHouse.ts';
 import type { System } from '../../system/system.ts';
 import { changesCostYear, usedUpIn } from '../../system/wear.ts';
 import { pointsOf, sumOf, type Evaluation, type Points } from '../judge/evaluate.ts';
-import { highestRecovery, roomFailure, type FailureCode } from '../judge/failures.ts';
+import { highestRecovery, type FailureCode } from '../judge/failures.ts';
+import { roomProblem } from '../judge/room.ts';
 import { needsOf } from '../judge/needs.ts';
 import { trainAsIs, truthsOf, type Truth } from '../judge/truths.ts';
 import { careOf, moneyOf, weightsOf } from '../judge/weights.ts';
@@ -65,9 +66,9 @@ export function ventedInstead(
   // what is asked of a design is asked of this one as it stands beside its tank
   const beside: Design = { ...design, tankId: null, permeatePumpId: null, deliveryPumpId: pump.id };
   const tried = partsOf(catalogue, 'vented-tank').flatMap((tank): Tried[] => {
-    if (roomFailure(beside, catalogue, site, tank)) return [];
     const choice: Choice = { ...base, picks: [...picks, { kind: 'vented-tank', part: tank }, { kind: 'tank-pump', part: pump }] };
     const system = buildSystem(choice, catalogue, site);
+    if (roomProblem(system, site) !== null) return [];
     const worst = runVented(system, site);
     return worst && does(worst, system, site, input) ? [{ tank, choice, system, worst }] : [];
   });

@@ -35,7 +35,7 @@ import { useDay } from '../../job/day/useDay.ts';
 import { tried } from '../../data/session.ts';
 import { useDraft } from '../../ui/useDraft.ts';
 import { usePhone } from '../../ui/usePhone.ts';
-import { shelfKey } from '../../data/coreWorkers.ts';
+import { houseKey } from '../../data/coreWorkers.ts';
 import { useCore } from '../../data/useCore.ts';
 import { Assumptions } from './Assumptions.tsx';
 import { Conclusion, ThumbNext, useNext } from './Conclusion.tsx';
@@ -55,9 +55,9 @@ const GROUPS = [
 
 /** What the decision hangs on: readings near their flip, and questions nobody has asked. */
 function useLooks(job: JobContext, sized: boolean): { study: DesignStudy | null; turns: Turns | null } {
-  const { known, rules, decision, parts, errors } = job;
+  const { known, rules, decision, parts, errors, record } = job;
   const d = decision.value;
-  const key = shelfKey(parts, rules);
+  const key = houseKey(parts, rules, record.placed);
   const decided = d?.kind === 'recommendation' ? d : null;
   const study = useCore('study', decided && sized ? [key, known, errors, decided.chosen.design, decided.contenders, decided.risk] : null);
   const turns = useCore('turns', decided || d?.kind === 'nothing-fits' ? [key, known, decided?.chosen.design ?? null] : null);

@@ -15,7 +15,7 @@ import { problemOf } from '../../data/errors.ts';
 import { approveVersion } from '../../data/outbox/outbox.ts';
 import { selectMay } from '../../data/session.ts';
 import { useAppDispatch, useAppSelector } from '../../data/store.ts';
-import { askWorker, shelfKey } from '../../data/coreWorkers.ts';
+import { askWorker, houseKey } from '../../data/coreWorkers.ts';
 import { useJob } from '../../job/useJob.ts';
 import { useDraft } from '../../ui/useDraft.ts';
 import { nowMs } from '../../ui/clock.ts';
@@ -29,7 +29,7 @@ function useApprove(decision: Proposing): {
   busy: boolean;
   problem: string | null;
 } {
-  const { id, approved, add, parts, rules, known } = useJob();
+  const { id, approved, add, parts, rules, known, record } = useJob();
   const personId = useAppSelector((s) => s.session.personId);
   const mayApprove = useAppSelector((s) => selectMay(s, 'POST /jobs/:id/designs'));
   const dispatch = useAppDispatch();
@@ -48,7 +48,7 @@ function useApprove(decision: Proposing): {
       const against = sameProposal(proposal, advised) ? '' : decision.sentence;
       const who = { id: crypto.randomUUID(), at: new Date(nowMs()).toISOString(), by: personId };
       const version = await askWorker('version', [
-        shelfKey(parts, rules),
+        houseKey(parts, rules, record.placed),
         known,
         proposal,
         { ...who, reason, against, before: approved },

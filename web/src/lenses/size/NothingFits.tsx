@@ -1,7 +1,7 @@
 import { designInWords, mayBeTaken, type Decision } from '@katharos/core';
 import { Button } from '@mantine/core';
 import { useState, type ReactElement } from 'react';
-import { shelfKey } from '../../data/coreWorkers.ts';
+import { houseKey } from '../../data/coreWorkers.ts';
 import { useCore } from '../../data/useCore.ts';
 import { useJob } from '../../job/useJob.ts';
 import { TakeOther } from './Approve.tsx';
@@ -11,8 +11,8 @@ type Refusal = Extract<Decision, { kind: 'nothing-fits' }>;
 
 /** Nothing on the shelf does: what would have to change, why, and what comes nearest, which may be taken all the same. */
 export function NothingFits({ decision: d }: { decision: Refusal }): ReactElement {
-  const { parts, rules, known, errors, trial } = useJob();
-  const remedies = useCore('remedies', [shelfKey(parts, rules), known, errors, d.because]);
+  const { parts, rules, known, errors, record, trial } = useJob();
+  const remedies = useCore('remedies', [houseKey(parts, rules, record.placed), known, errors, d.because]);
   const [taking, setTaking] = useState(false);
   return (
     <>

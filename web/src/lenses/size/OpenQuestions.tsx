@@ -2,7 +2,7 @@ import { gaugeField, inSentence, type Design } from '@katharos/core';
 import type { ReactElement } from 'react';
 import { Link } from 'react-router';
 import { useJob } from '../../job/useJob.ts';
-import { shelfKey } from '../../data/coreWorkers.ts';
+import { houseKey } from '../../data/coreWorkers.ts';
 import { useCore } from '../../data/useCore.ts';
 
 /**
@@ -10,8 +10,8 @@ import { useCore } from '../../data/useCore.ts';
  * @param design what is decided; null where nothing fits
  */
 export function OpenQuestions({ design }: { design: Design | null }): ReactElement | null {
-  const { id, parts, rules, known } = useJob();
-  const turns = useCore('turns', [shelfKey(parts, rules), known, design]).value?.turns ?? [];
+  const { id, parts, rules, record, known } = useJob();
+  const turns = useCore('turns', [houseKey(parts, rules, record.placed), known, design]).value?.turns ?? [];
   if (turns.length === 0) return null;
   const fields = [...new Set(turns.map((t) => t.field))];
   return (

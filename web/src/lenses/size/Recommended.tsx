@@ -12,7 +12,7 @@ import { useDeferredValue, useState, type ReactElement } from 'react';
 import { CHARTS } from '../../boot/charts.ts';
 import { useJob } from '../../job/useJob.ts';
 import { useLazyPart } from '../../data/useLazyPart.ts';
-import { shelfKey } from '../../data/coreWorkers.ts';
+import { houseKey } from '../../data/coreWorkers.ts';
 import { useCore } from '../../data/useCore.ts';
 import { Alternatives } from './Alternatives.tsx';
 import { Approve, TakeOther } from './Approve.tsx';
@@ -31,7 +31,7 @@ const FLIPS_SHOWN = 6;
 export function Recommended({ decision: d }: { decision: Recommendation }): ReactElement {
   const job = useJob();
   const { approved, known, errors } = job;
-  const key = shelfKey(job.parts, job.rules);
+  const key = houseKey(job.parts, job.rules, job.record.placed);
   const { design } = d.chosen;
   const study = useCore('study', [key, known, errors, design, d.contenders, d.risk]).value;
   const bands = useCore('bands', [key, known, errors, design]).value;

@@ -1,6 +1,6 @@
 import type { Decision } from '@katharos/core';
 import type { ReactElement } from 'react';
-import { shelfKey } from '../../data/coreWorkers.ts';
+import { houseKey } from '../../data/coreWorkers.ts';
 import { useCore } from '../../data/useCore.ts';
 import { useJob } from '../../job/useJob.ts';
 
@@ -8,8 +8,8 @@ type Referral = Extract<Decision, { kind: 'referral' }>;
 
 /** A water referred first: why, what to do, what a laboratory is asked for, and what would do if it comes back clean. */
 export function Referred({ decision: d }: { decision: Referral }): ReactElement {
-  const { parts, rules, known, errors } = useJob();
-  const provisional = useCore('provisional', [shelfKey(parts, rules), known, errors]).value;
+  const { parts, rules, known, record, errors } = useJob();
+  const provisional = useCore('provisional', [houseKey(parts, rules, record.placed), known, errors]).value;
   return (
     <>
       {d.reasons.map((r) => (

@@ -15,7 +15,7 @@ import {
 import { useJob } from '../../job/useJob.ts';
 import { DayOfDraws } from '../../job/day/DayOfDraws.tsx';
 import { useDay } from '../../job/day/useDay.ts';
-import { shelfKey } from '../../data/coreWorkers.ts';
+import { houseKey } from '../../data/coreWorkers.ts';
 import { useCore } from '../../data/useCore.ts';
 
 type Recommendation = Extract<Decision, { kind: 'recommendation' }>;
@@ -45,14 +45,14 @@ const SEASONS = ['coldest', 'today', 'warmest'] as const;
 type Season = (typeof SEASONS)[number];
 
 function Day({ decision: d }: { decision: Recommendation }): ReactElement {
-  const { view, known, parts, rules } = useJob();
+  const { view, known, record, parts, rules } = useJob();
   const [season, setSeason] = useState<Season>('coldest');
   const site = view?.site;
   const their = useDay();
   const [moved, setMoved] = useState<readonly Draw[] | null>(null);
   const draws = moved ?? their.draws ?? [];
   const temperatureC = !site ? 10 : season === 'coldest' ? Math.min(site.coldestC, site.todayC) : season === 'today' ? site.todayC : site.warmestC; // prettier-ignore
-  const key = shelfKey(parts, rules);
+  const key = houseKey(parts, rules, record.placed);
   const answer = useCore('day', site ? [key, known, d.chosen.design, draws, temperatureC] : null).value;
   const day = useDeferredValue(answer);
   const n = formatNumber;
@@ -171,8 +171,8 @@ function Day({ decision: d }: { decision: Recommendation }): ReactElement {
 }
 
 function Year({ decision: d }: { decision: Recommendation }): ReactElement {
-  const { view, known, parts, rules } = useJob();
-  const key = shelfKey(parts, rules);
+  const { view, known, record, parts, rules } = useJob();
+  const key = houseKey(parts, rules, record.placed);
   const points = useDeferredValue(useCore('seasons', [key, known, d.chosen.design]).value);
   const direct = d.chosen.design.tankId === null;
   const per = direct ? 1440 : 1;

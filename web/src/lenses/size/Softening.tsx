@@ -1,13 +1,13 @@
 import type { Design } from '@katharos/core';
 import type { ReactElement } from 'react';
-import { shelfKey } from '../../data/coreWorkers.ts';
+import { houseKey } from '../../data/coreWorkers.ts';
 import { useCore } from '../../data/useCore.ts';
 import { useJob } from '../../job/useJob.ts';
 
 /** Whether softening before the membrane would pay at this house; nothing where the water is soft. */
 export function Softening({ design }: { design: Design }): ReactElement | null {
-  const { parts, rules, known } = useJob();
-  const advice = useCore('softening', [shelfKey(parts, rules), known, design]).value;
+  const { parts, rules, record, known } = useJob();
+  const advice = useCore('softening', [houseKey(parts, rules, record.placed), known, design]).value;
   if (!advice) return null;
   return (
     <section>

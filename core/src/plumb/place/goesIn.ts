@@ -1,0 +1,128 @@
+import type { Body, Pose } from '../../gauge/place.ts';
+import type { System } from '../../system/system.ts';
+import { carriedIn, type Carried } from './carried.ts';
+import { laid, type Laid } from './clashes.ts';
+import { boxesMeet, turnedBody, type Box } from './pose.ts';
+import { fitsIn, keptFree, posesOf } from './poses.ts';
+import { sizeOf, type Room } from './room.ts';
+
+/** Whether everything a system is made of finds a place in a room, and what does not. */
+export interface GoesIn {
+  readonly goes: boolean;
+  /** what of it is larger than the room, or what was still to be placed when no place was left for it */
+  readonly without: readonly Carried[];
+}
+
+/** A place of a part, with what it keeps free. */
+interface Spot {
+  readonly laid: Laid;
+  readonly free: readonly Box[];
+}
+
+/** Pairs looked at before the search gives up: about a fifth of a second. */
+const MOST_LOOKS = 4e6;
+
+const volume = (b: Body): number => b.widthMm * b.depthMm * b.heightMm;
+
+/** Every place of a part in which nothing of the house is in its way, from the corners inward, the cupboard before the second place. */
+function spotsOf(c: Carried, room: Room): Spot[] {
+  const out: { spot: Spot; aside: number }[] = [];
+  for (const space of ['cupboard', 'second'] as const) {
+    const size = sizeOf(room, space);
+    if (!size) continue;
+    for (const pose of posesOf(c, room, space)) {
+      const l = laid(c, pose);
+      const free = keptFree(l);
+      if (!fitsIn(l, free, room)) continue;
+      const side = Math.min(l.box.x0, size.widthMm - l.box.x1);
+      out.push({ spot: { laid: l, free }, aside: side + l.box.y0 + (space === 'second' ? 1e5 : 0) + (pose.lies === true ? 50 : 0) });
+    }
+  }
+  return out.sort((a, b) => a.aside - b.aside).map((x) => x.spot);
+} // prettier-ignore
+
+/** Whether two places leave each other, and what each keeps free, alone. */
+function together(a: Spot, b: Spot): boolean {
+  if ((a.laid.pose.space ?? 'cupboard') !== (b.laid.pose.space ?? 'cupboard')) return true;
+  if (boxesMeet(a.laid.box, b.laid.box)) return false;
+  return !a.free.some((f) => boxesMeet(f, b.laid.box)) && !b.free.some((f) => boxesMeet(f, a.laid.box));
+}
+
+/** Places for everything, part after part, each tried in turn; else the parts that were left when it gave up. */
+function search(parts: readonly Carried[], room: Room): { readonly stands: readonly Spot[] } | { readonly left: readonly Carried[] } {
+  const spots = parts.map((c) => spotsOf(c, room));
+  let looks = 0;
+  let deepest = 0;
+  const place = (i: number, placed: readonly Spot[]): readonly Spot[] | null => {
+    deepest = Math.max(deepest, i);
+    if (i === parts.length) return placed;
+    for (const spot of spots[i] ?? []) {
+      looks += placed.length + 1;
+      if (looks > MOST_LOOKS) return null;
+      if (!placed.every((p) => together(p, spot))) continue;
+      const done = place(i + 1, [...placed, spot]);
+      if (done) return done;
+    }
+    return null;
+  };
+  const stands = place(0, []);
+  return stands ? { stands } : { left: parts.slice(deepest) };
+} // prettier-ignore
+
+/** What of a system is placed, the largest first. */
+const largestFirst = (system: System): Carried[] =>
+  [...carriedIn(system)].sort((a, b) => volume(b.body) - volume(a.body));
+
+/** Where everything would stand in a room, however awkward; null where no place was found for all of it. */
+export function standsAnyhow(system: System, room: Room): Record<string, Pose> | null {
+  const found = search(largestFirst(system), room);
+  return 'stands' in found
+    ? Object.fromEntries(found.stands.map(({ laid: l }) => [l.carried.component.id, l.pose]))
+    : null;
+}
+
+/** Whether a part goes into a room that is empty. */
+function goesAlone(c: Carried, room: Room): boolean {
+  const spaces = [room.size, ...(room.second ? [room.second.size] : [])];
+  const ways = (c.mayLie ? [false, true] : [false]).flatMap((lies) => [{ lies }, { lies, turn: 90 as const }]);
+  return spaces.some((size) =>
+    ways.some((way) => {
+      const b = turnedBody(c.body, way);
+      return b.widthMm <= size.widthMm && b.depthMm <= size.depthMm && b.heightMm + c.belowMm <= size.heightMm;
+    }),
+  );
+}
+
+/** What is known of rooms, by all that the answer hangs on: bodies, what they keep free, how they may stand. */
+const known = new Map<string, GoesIn>();
+const KNOWN_MOST = 2000;
+
+const bodyKey = ({ body, onFloor, mayLie, belowMm, aboveMm, powered, drums }: Carried): string =>
+  [body.widthMm, body.depthMm, body.heightMm, belowMm, aboveMm, onFloor, mayLie, powered, drums].map(Number).join(' ');
+
+/**
+ * Whether everything a system is made of goes into a room. Bodies and volumes answer at once where they can; else places are
+ * searched on the grid of layouts. Asked thousands of times of the same bodies: what was found is kept, a pure function's memory.
+ * @param roomKey tells the room from others
+ */
+export function goesIn(system: System, room: Room, roomKey: string): GoesIn {
+  const parts = largestFirst(system);
+  const key = [roomKey, ...parts.map(bodyKey)].join('|');
+  const was = known.get(key);
+  if (was) return was;
+  const answer = look(parts, room);
+  const [oldest] = known.keys();
+  if (known.size >= KNOWN_MOST && oldest !== undefined) known.delete(oldest);
+  known.set(key, answer);
+  return answer;
+}
+
+function look(parts: readonly Carried[], room: Room): GoesIn {
+  const large = parts.filter((c) => !goesAlone(c, room));
+  if (large.length > 0) return { goes: false, without: large };
+  const all = parts.reduce((sum, c) => sum + volume(c.body), 0);
+  if (all > volume(room.size) + (room.second ? volume(room.second.size) : 0))
+    return { goes: false, without: parts.slice(-1) };
+  const found = search(parts, room);
+  return 'stands' in found ? { goes: true, without: [] } : { goes: false, without: found.left };
+}
