@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { moment, text, uuid } from '../words/stored.ts';
+import { EXTRA_NAMES, moment, text, uuid } from '../words/stored.ts';
 import { FIELD_KEYS, fieldAccepts, type FieldKey } from '../gauge/fields.ts';
 import { THING_KEYS, type CupboardThing } from '../gauge/place.ts';
 import { PartSchema } from '../parts/catalogue.ts';
@@ -142,6 +142,16 @@ const FACTS = {
     part: PartSchema,
     serial: text(80),
   }),
+  carries: z.object({
+    ...common,
+    kind: z.literal('carries'),
+    design: uuid(),
+    /** what was put in beside the sizing, with the parts as the shelf had them; it is called by this fact's own id, and taken off when the fact is taken back */
+    extra: z.enum(EXTRA_NAMES),
+    part: PartSchema,
+    /** the tee it hangs on */
+    tee: PartSchema.optional(),
+  }),
   stands: z.object({
     ...common,
     kind: z.literal('stands'),
@@ -196,6 +206,7 @@ const FactShape = z.discriminatedUnion('kind', [
   FACTS.place,
   FACTS.visit,
   FACTS.fitted,
+  FACTS.carries,
   FACTS.stands,
   FACTS['tube-run'],
   FACTS.photo,

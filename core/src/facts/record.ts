@@ -2,7 +2,7 @@ import { dayTotals, type Draw } from '../demand/draws.ts';
 import type { FieldKey, Known } from '../gauge/fields.ts';
 import { FIELD_KEYS } from '../gauge/fields.ts';
 import type { CupboardThing, Placed, PlacedThing, Pose, Spot } from '../gauge/place.ts';
-import { JOINT_STEP } from '../words/stored.ts';
+import { AGREED_STEP, JOINT_STEP } from '../words/stored.ts';
 import type { Fact, FactOf, ReadingFact } from './facts.ts';
 
 /** A running or ended wait. */
@@ -32,6 +32,8 @@ export interface JobRecord {
   readonly visits: readonly FactOf<'visit'>[];
   /** what really went in, by component */
   readonly fitted: Readonly<Record<string, FactOf<'fitted'>>>;
+  /** what was put in beside the sizing, in that order */
+  readonly carries: readonly FactOf<'carries'>[];
   readonly notes: readonly FactOf<'note'>[];
   readonly photos: readonly FactOf<'photo'>[];
   /** where parts of the system stand in the cupboard, by component */
@@ -57,8 +59,9 @@ export const visitMs = (v: FactOf<'visit'>): number => Date.parse(v.on ?? v.at);
 
 /** Kinds of facts that tell of one version of a design only. */
 const OF_A_VERSION: ReadonlySet<Fact['kind']> = new Set(['tick', 'timer', 'look']);
-/** A joint is made once, and stays made through every version its component stands in. */
-const lasts = (f: Fact): boolean => f.kind === 'tick' && f.step.startsWith(JOINT_STEP);
+/** A joint is made once, and stays made through every version its component stands in; so does what a household agreed to. */
+const lasts = (f: Fact): boolean =>
+  f.kind === 'tick' && (f.step.startsWith(JOINT_STEP) || f.step.startsWith(AGREED_STEP));
 
 /**
  * Reads a job out of its facts. A fact named by another's `corrects` no longer counts; the last one of a kind is in use.
@@ -76,6 +79,7 @@ export function readJob(facts: readonly Fact[], design?: string): JobRecord {
   const fitted: Record<string, FactOf<'fitted'>> = {};
   const proofs: FactOf<'proof'>[] = [];
   const visits: FactOf<'visit'>[] = [];
+  const carries: FactOf<'carries'>[] = [];
   const notes: FactOf<'note'>[] = [];
   const photos: FactOf<'photo'>[] = [];
   const stands: Record<string, Pose> = {};
@@ -136,6 +140,9 @@ export function readJob(facts: readonly Fact[], design?: string): JobRecord {
       case 'fitted':
         fitted[f.component] = f;
         break;
+      case 'carries':
+        carries.push(f);
+        break;
       case 'taken-back':
         break;
       case 'habits':
@@ -178,6 +185,7 @@ export function readJob(facts: readonly Fact[], design?: string): JobRecord {
     proofs,
     visits,
     fitted,
+    carries,
     notes,
     photos,
     stands,

@@ -216,7 +216,8 @@ function openingSteps(add: Add, system: System, rules: HouseRules, left: readonl
 function branchSteps(add: Add, system: System): void {
   const branch = system.components.filter((c) => kindRow(c.kind).chain === 'branch');
   const dispensers = branch.filter((c) => c.kind === 'dispenser');
-  const fridge = branch.filter((c) => c.kind !== 'dispenser').map((c) => c.id);
+  const taps = branch.filter((c) => c.kind === 'second-tap');
+  const fridge = branch.filter((c) => c.kind !== 'dispenser' && c.kind !== 'second-tap').map((c) => c.id);
   if (fridge.length > 0)
     add({
       key: 'fridge-open',
@@ -227,6 +228,17 @@ function branchSteps(add: Add, system: System): void {
       wets: fridge,
       title: 'Open the fridge branch, discard its first litres',
       detail: 'Only now. Throw the first ice away.',
+    });
+  for (const t of taps)
+    add({
+      key: 'second-tap-open',
+      of: [t.id],
+      phase: 'Leave it right',
+      kind: 'do',
+      minutes: 5,
+      wets: [t.id],
+      title: 'Open the second tap’s branch, run it until clear',
+      detail: 'Look at its joints under pressure, down to the tap’s stem. Two litres away: the air and the tube’s first water.',
     });
   for (const d of dispensers)
     add({
@@ -260,6 +272,17 @@ export function runSheet(system: System, rules: HouseRules, today: Operating): R
   else fillSteps(add, system, rules, today, joints);
   for (const lamp of ofKind(system, 'lamp')) lampSteps(add, lamp, rules);
   branchSteps(add, system);
+  for (const leak of ofKind(system, 'leak-valve'))
+    add({
+      key: 'leak-try',
+      of: [leak.id],
+      phase: 'Leave it right',
+      kind: 'do',
+      minutes: 4,
+      title: 'Try the leak stop',
+      detail:
+        'A few drops on its pad, the tap open: the water stops and stays stopped. Then a new pad where it is for one use only, flat on the cupboard’s floor at its lowest point.',
+    });
   add({
     key: 'leave',
     phase: 'Leave it right',

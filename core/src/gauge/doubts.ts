@@ -241,6 +241,20 @@ export function doubtsOf(known: Known): Doubt[] {
       'Work from the house’s main valve, and have this valve replaced first.',
       'safety',
     );
+  if (choiceOf(known, 'stopValveHolds') === 'seized')
+    add(
+      'stop-valve-seized',
+      ['stopValveHolds'],
+      'It is not forced: it breaks open. Find the main valve, try it, and have a plumber change this one first.',
+      'safety',
+    );
+  if (choiceOf(known, 'pipeMaterial') === 'lead')
+    add(
+      'lead-pipe',
+      ['pipeMaterial'],
+      'Nothing is joined to lead: the waterworks or a plumber replaces it first. Infants and the pregnant drink from none of its taps.',
+      'safety',
+    );
   if (choiceOf(known, 'socket') === 'switched')
     add(
       'socket-switched',

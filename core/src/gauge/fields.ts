@@ -170,7 +170,7 @@ export const GAUGE_FIELDS = {
   stopValveHolds: c(
     'pressure',
     'Stop valve holds',
-    { yes: 'shut and seen to hold', no: 'does not hold', 'not-tried': 'not tried' },
+    { yes: 'shut and seen to hold', no: 'does not hold', seized: 'does not turn', 'not-tried': 'not tried' },
     'Shut it with the tap open, and find the house’s main valve, before any spanner.',
   ),
   people: q('household', 'People', 'count', '', 1, 60, 'Who drinks and cooks here on an ordinary day.'),

@@ -58,6 +58,24 @@ export const PLACE_FIELDS = {
     'From hole to hole: through the panel, or floor and wall.',
   ),
   wayRiseM: q('place', 'Rise of that way', 'run', 'm', -10, 10, 'Down to a basement is minus.'),
+  secondSide: c(
+    'place',
+    'Next cupboard lies',
+    { right: 'to the right', left: 'to the left' },
+    'As you kneel before it.',
+  ),
+  stopValveThread: c(
+    'place',
+    'Stop valve’s thread',
+    { half: 'G 1/2', 'three-eighths': 'G 3/8', 'three-quarters': 'G 3/4', other: 'another, or none' },
+    'Where the flexible hose is screwed on. It decides the adapter.',
+  ),
+  pipeMaterial: c(
+    'place',
+    'Cold pipe',
+    { copper: 'copper', steel: 'galvanised steel', plastic: 'plastic, or plastic with metal in it', lead: 'lead' },
+    'A magnet holds on steel; a coin scratches lead bright, copper red.',
+  ),
   worktop: c(
     'place',
     'Where the tap goes through',
@@ -77,6 +95,16 @@ export const PLACE_FIELDS = {
     'Waste pipe before the trap',
     { vertical: 'vertical run', horizontal: 'horizontal run', none: 'no room before the trap' },
     'The drain goes between basin and trap.',
+  ),
+  drainWay: c(
+    'place',
+    'Way to the drain',
+    {
+      clamp: 'a clamp on the waste pipe',
+      spigot: 'the dishwasher’s spigot on the trap',
+      standpipe: 'a stand-pipe or floor drain, with an air gap',
+    },
+    'A clamp is the usual way. The spigot only where the local code allows it.',
   ),
   disposalUnit: c('place', 'Waste disposal unit', YES_NO, 'Its outlet must not reach the drain clamp.'),
   airGap: c(

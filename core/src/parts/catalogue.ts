@@ -35,6 +35,8 @@ const common = {
   size: z.object({ widthMm: positive, depthMm: positive, heightMm: positive }).optional(),
   /** room kept free to service it */
   clearance: z.object({ belowMm: z.number().min(0), frontMm: z.number().min(0) }).optional(),
+  /** its sheet wants it upright, where others of its kind may lie */
+  upright: z.boolean().optional(),
   /** what a new one costs the household, in the firm's money */
   price: z.number().min(0).optional(),
   life: z.object({ months: positive.optional(), litres: positive.optional() }).optional(),
@@ -217,7 +219,12 @@ export const PartSchema = z.discriminatedUnion('kind', [
   z.object({ ...common, kind: z.literal('non-return'), barLoss: z.number().min(0).max(0.5) }),
   z.object({ ...common, kind: z.literal('limiter'), setBar: positive }),
   z.object({ ...common, kind: z.literal('feed'), way: z.enum(['tee', 'clamp']) }),
-  z.object({ ...common, kind: z.literal('drain') }),
+  z.object({
+    ...common,
+    kind: z.literal('drain'),
+    /** how it takes the concentrate; a clamp where nothing is said */
+    way: z.enum(['clamp', 'spigot', 'standpipe']).optional(),
+  }),
   z.object({
     ...common,
     kind: z.literal('tap'),
@@ -235,13 +242,19 @@ export const PartSchema = z.discriminatedUnion('kind', [
     /** as it is sold, m */
     rollM: positive.max(500).default(10),
   }),
-  z.object({ ...common, kind: z.literal('frame') }),
+  z.object({
+    ...common,
+    kind: z.literal('frame'),
+    /** housings that hang on it; three where its sheet says nothing */
+    holds: z.number().int().min(1).max(6).optional(),
+  }),
   z.object({ ...common, kind: z.literal('housing') }),
   z.object({ ...common, kind: z.literal('sample') }),
   z.object({ ...common, kind: z.literal('gauge') }),
   z.object({ ...common, kind: z.literal('tank-tee') }),
   z.object({ ...common, kind: z.literal('branch') }),
   z.object({ ...common, kind: z.literal('leak-valve') }),
+  z.object({ ...common, kind: z.literal('backflow'), barLoss: z.number().min(0).max(1) }),
 ]);
 export type Part = z.infer<typeof PartSchema>;
 export type PartKind = Part['kind'];

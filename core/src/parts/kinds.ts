@@ -104,11 +104,17 @@ const aTank = (part: Part): string =>
 const TABLE = {
   'stop-valve': { label: 'stop valve', partKind: null, chain: 'feed', rank: 0, ports: () => [port('out', 'gasket-thread', 'G 1/2')] },
   feed: { label: 'feed tee', partKind: 'feed', chain: 'feed', rank: 1, ports: own },
+  backflow: {
+    label: 'backflow valve', partKind: 'backflow', chain: 'feed', rank: 1.5, ports: own,
+    effect: (p) => ({ does: 'drops', bar: as(p, 'backflow').barLoss }),
+  },
   'leak-valve': { label: 'leak valve', partKind: 'leak-valve', chain: 'feed', rank: 2, ports: own },
   limiter: {
     label: 'limiting valve', partKind: 'limiter', chain: 'feed', rank: 3, ports: own, inWords: true,
     effect: (p) => ({ does: 'limits', bar: as(p, 'limiter').setBar }), inSentence: () => 'a limiting valve',
   },
+  // before the filters: with the one before the membrane it tells what they take
+  'first-gauge': { label: 'first gauge point', partKind: 'gauge', chain: 'feed', rank: 3.5, ports: own },
   sediment: {
     label: 'sediment', partKind: 'sediment', chain: 'feed', rank: 4, ports: own, inHousing: true, waterL: 0.9, effect: cartridge(true),
     wear: 'clogged it starves the membrane of pressure', flushed: 'Membrane still out, what follows not yet in. Until it runs clear.',
@@ -169,7 +175,7 @@ const TABLE = {
     wear: 'spent, the water attacks metal again', inSentence: () => 'minerals',
   },
   lamp: {
-    label: 'lamp', partKind: 'lamp', chain: 'delivery', rank: 3, ports: own, waterL: 0.5, effect: cartridge(false), powered: true, drawnOut: 0.9, inWords: true,
+    label: 'lamp', partKind: 'lamp', chain: 'delivery', rank: 3, ports: own, waterL: 0.5, effect: cartridge(false), powered: true, drawnOut: 0.9, mayLie: true, inWords: true,
     wear: 'its light fades long before it goes out', inSentence: () => 'an ultraviolet lamp',
   },
   branch: { label: 'branch tee', partKind: 'branch', chain: 'delivery', rank: 4, ports: own, work: 'branches' },
@@ -182,6 +188,10 @@ const TABLE = {
     label: 'dispenser', partKind: 'dispenser', chain: 'branch', rank: 2, ports: own, work: 'opens', powered: true, inWords: true, serviced: true,
     effect: (p) => throttleOf(as(p, 'dispenser')), wear: 'scale in its heater, and its cold tank wants wiping out',
     inSentence: () => 'a branch to a dispenser',
+  },
+  'second-tap': {
+    label: 'second tap', partKind: 'tap', chain: 'branch', rank: 3, ports: own, work: 'opens',
+    effect: (p) => ({ does: 'throttles', barPerLMin2: as(p, 'tap').resistance }),
   },
   tap: {
     label: 'tap', partKind: 'tap', chain: 'delivery', rank: 9, ports: own, work: 'opens',

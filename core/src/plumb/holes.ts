@@ -1,10 +1,10 @@
 import type { Site } from '../gauge/site.ts';
 import type { HouseRules } from '../rules/rules.ts';
-import { partIn, type System } from '../system/system.ts';
+import { ofKind, partIn, type System } from '../system/system.ts';
 
 /** A hole to be made, with its bit and what can go wrong. */
 export interface Hole {
-  readonly key: 'tap' | 'drain' | 'frame';
+  readonly key: 'tap' | 'second-tap' | 'drain' | 'frame';
   readonly where: string;
   readonly diameterMm: number;
   /** drilled first, mm; null where none is */
@@ -130,7 +130,17 @@ export function holesOf(system: System, site: Site, rules: HouseRules): Hole[] {
       ...material,
     },
   ];
-  if (partIn(system, 'drain')) holes.push(drainHole(site, rules));
+  for (const second of ofKind(system, 'second-tap'))
+    if (second.part?.kind === 'tap')
+      holes.push({
+        key: 'second-tap',
+        where: 'second tap',
+        diameterMm: second.part.holeMm,
+        under: 'Pipes, wiring, drawers: look and feel from below before the mark is made.',
+        ...(BITS[site.worktop] ?? UNKNOWN),
+      });
+  if ((partIn(system, 'drain')?.way ?? 'clamp') === 'clamp' && partIn(system, 'drain'))
+    holes.push(drainHole(site, rules));
   if (partIn(system, 'frame'))
     holes.push({
       key: 'frame',
@@ -168,9 +178,12 @@ function drainHole(site: Site, rules: HouseRules): Hole {
   };
 }
 
-/** Where the drain cannot go as it stands. */
-export function drainProblem(site: Site): string | null {
-  return site.drainRun === 'none'
-    ? 'There is no room between basin and trap. Lower the trap or fit a tailpiece with a side inlet; a hole after the trap would let sewer gas in and is not offered.'
-    : null;
-}
+/** Where the drain cannot go as it stands, and what can be done; null where it can. */
+export function drainProblem(site: Pick<Site, 'drainWay' | 'drainRun'>, rules: Pick<HouseRules, 'drainSpigot'>): string | null {
+  if (site.drainWay === 'spigot')
+    return rules.drainSpigot
+      ? null
+      : 'The house rule does not take the dishwasher’s spigot: ask the local code, then change the rule, or fit a clamp on the basin’s side of the trap.';
+  if (site.drainWay === 'standpipe' || site.drainRun !== 'none') return null;
+  return `There is no room between basin and trap. Lower the trap, fit a tailpiece with a side inlet, or lead it to a stand-pipe or floor drain with an air gap${rules.drainSpigot ? ', or to the dishwasher’s spigot' : ''}; a hole after the trap would let sewer gas in and is not offered.`;
+} // prettier-ignore

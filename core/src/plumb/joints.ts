@@ -1,4 +1,4 @@
-import { jointsOf, portsOf, type Joint, type System } from '../system/system.ts';
+import { jointsOf, portsOf, tubesOf, type Joint, type System } from '../system/system.ts';
 import { JOINT_STEP } from '../words/stored.ts';
 import type { HouseRules } from '../rules/rules.ts';
 import type { JointKind, Port } from '../parts/catalogue.ts';
@@ -29,6 +29,43 @@ const TURNS: Readonly<Record<number, string>> = {
   1: 'one turn',
 };
 const turnsWords = (turns: number): string => TURNS[turns] ?? `${String(turns)} turns`;
+
+/** Threads of stop valves, by what Gauge calls them. */
+const THREADS: Readonly<Record<string, string>> = {
+  half: 'G 1/2',
+  'three-eighths': 'G 3/8',
+  'three-quarters': 'G 3/4',
+};
+
+/** What goes between a port and what comes to it, where the two are of different sizes. */
+export interface Adapter {
+  readonly key: string;
+  readonly name: string;
+  readonly how: string;
+}
+
+/** Tubes told apart by the trade's size, mm. */
+const TUBE_APART_MM = 1;
+
+/** The adapter a joint wants; null where its two sides meet. @param thread of the stop valve, as Gauge has it */
+export function adapterAt(system: System, joint: Joint, thread: string): Adapter | null {
+  const { component: c, size } = joint;
+  if (c.kind === 'feed' && joint.port === 'in' && joint.kind === 'gasket-thread') {
+    const here = THREADS[thread];
+    if (here === size) return null;
+    if (here === undefined)
+      return { key: 'feed', name: thread === 'unknown' ? `Adapters G 3/8 and G 3/4 to ${size}` : `Adapter to ${size}, to measure`, how: 'The stop valve’s thread was not read: look before you go.' };
+    return { key: 'feed', name: `Adapter ${here} to ${size}`, how: `Adapter ${here} to ${size} on the stop valve first, a gasket in each side.` };
+  }
+  const tubes = tubesOf(system);
+  const tube = tubes.find((t) => t.number === joint.tube)?.part;
+  // where all of it is of one tube its parts are taken with that tube's ports
+  const narrowest = Math.min(...tubes.map((t) => t.part.outsideMm));
+  const portMm = Number.parseFloat(size);
+  if (!tube || tube.outsideMm === narrowest || c.kind === 'drain' || !/^\d+ mm/.test(size) || Math.abs(tube.outsideMm - portMm) <= TUBE_APART_MM) return null;
+  const name = tube.name.replace(/^Tube /, '');
+  return { key: `reducer-${name.replaceAll(/[^a-z0-9]+/g, '-')}`, name: `Reducer ${name} to ${size}`, how: `Reducer ${name} to ${size} on a stem first.` };
+} // prettier-ignore
 
 function howTo(joint: Joint, rules: HouseRules): { how: string; look: string } {
   const port = portsOf(joint.component).find((p) => p.name === joint.port);
@@ -87,8 +124,12 @@ export const jointWords = (joint: Pick<Joint, 'component' | 'port'>): string =>
   `${joint.component.slot}, ${PORT_WORD[joint.port]}`;
 
 /** One sheet for every joint of a system, in its numbering. */
-export function jointSheets(system: System, rules: HouseRules): JointSheet[] {
-  return jointsOf(system).map((joint) => ({ joint, where: jointWords(joint), ...howTo(joint, rules) }));
+export function jointSheets(system: System, rules: HouseRules, thread = 'unknown'): JointSheet[] {
+  return jointsOf(system).map((joint) => {
+    const { how, look } = howTo(joint, rules);
+    const adapter = adapterAt(system, joint, thread);
+    return { joint, where: jointWords(joint), how: adapter ? `${adapter.how} ${how}` : how, look };
+  });
 }
 
 /** Joints that are made in one way: one card, and all of them below it. */

@@ -13,6 +13,7 @@ import {
 } from '../system/system.ts';
 import { rollsOf } from './cuts.ts';
 import type { Hole } from './holes.ts';
+import { adapterAt } from './joints.ts';
 
 /** Boxes of a van, in the order they are loaded. */
 export const BOXES = {
@@ -51,11 +52,12 @@ const thing = (box: VanBox, key: string, name: string, amount: string, note = ''
 }); // prettier-ignore
 
 /** Everything that goes into the van, with counts and lengths, so that nothing is fetched twice. */
-export function pickList(system: System, rules: HouseRules, holes: readonly Hole[]): PickItem[] {
+export function pickList(system: System, rules: HouseRules, holes: readonly Hole[], thread = 'unknown'): PickItem[] {
   return [
     ...partItems(system),
     ...tubeItems(system),
     ...fittingItems(system, rules),
+    ...adapterItems(system, thread),
     ...fixingItems(system),
     ...toolItems(system, holes),
     ...bitItems(holes),
@@ -150,6 +152,16 @@ function fittingItems(system: System, rules: HouseRules): PickItem[] {
 
 /** Tubes are fastened so often, m. */
 const CLIP_EVERY_M = 0.4;
+
+/** What goes between sizes that do not meet. */
+function adapterItems(system: System, thread: string): PickItem[] {
+  const found = new Map<string, { name: string; note: string; n: number }>();
+  for (const joint of jointsOf(system)) {
+    const a = adapterAt(system, joint, thread);
+    if (a) found.set(a.key, { name: a.name, note: a.key === 'feed' ? a.how : '', n: (found.get(a.key)?.n ?? 0) + 1 });
+  }
+  return [...found].map(([key, a]) => thing('tube', `adapter-${key}`, a.name, a.name.startsWith('Adapters') ? '1 each' : String(a.n), a.note, a.n));
+} // prettier-ignore
 
 function fixingItems(system: System): PickItem[] {
   const metres = rollsOf(system).reduce((m, r) => m + r.lengthM - r.leftM, 0);

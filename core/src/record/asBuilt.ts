@@ -4,7 +4,8 @@ import { roomOf } from '../plumb/place/room.ts';
 import { asLaid } from '../plumb/route/runs.ts';
 import type { System } from '../system/system.ts';
 import { standingIn, type StandingDesign } from '../size/kinds/candidates.ts';
-import type { Fact } from '../facts/facts.ts';
+import { withExtras, type Extra } from '../plumb/extras.ts';
+import type { Fact, FactOf } from '../facts/facts.ts';
 import { readJob, visitMs, type JobRecord } from '../facts/record.ts';
 import { judgedSite, type DesignVersion } from './version.ts';
 
@@ -19,21 +20,25 @@ export interface AsBuilt {
   readonly inService: boolean;
 }
 
+/** What a fact says was put in. */
+export const extraOf = ({ id, extra, part, tee }: FactOf<'carries'>): Extra => ({ name: extra, id, part, tee });
+
 /**
- * A system as it really stands: the parts that went in, in place of those planned, where they stand, and its
+ * A system as it really stands: the parts that went in, in place of those planned, what it carries beside its sizing, where they stand, and its
  * tubes as they were cut; what was cut counts before what the places make of it.
  */
 export function asItStands(
   planned: System,
-  record: Pick<JobRecord, 'fitted' | 'runs' | 'stands' | 'placed' | 'known'>,
+  record: Pick<JobRecord, 'fitted' | 'carries' | 'runs' | 'stands' | 'placed' | 'known'>,
 ): System {
   const { fitted, runs, stands, placed, known } = record;
-  const components = planned.components.map((c) => {
+  const carried = withExtras(planned, record.carries.map(extraOf));
+  const components = carried.components.map((c) => {
     const f = fitted[c.id];
     if (!f) return c;
     return { ...c, part: f.part, ...(f.serial === '' ? {} : { unit: { serial: f.serial, at: f.at } }) };
   });
-  const { links } = asLaid({ ...planned, components }, roomOf(known, placed), stands);
+  const { links } = asLaid({ ...carried, components }, roomOf(known, placed), stands);
   return {
     components,
     links: links.map((l) => {

@@ -88,10 +88,10 @@ export function viewOf(system: System, site: Site, assumed: readonly Assumed[], 
     worst,
     profileToday: profileIn(system, site, 'today', today),
     profileWorst: profileIn(system, site, 'worst', worst),
-    joints: jointSheets(system, rules),
+    joints: jointSheets(system, rules, site.stopValveThread),
     holes,
-    drainProblem: ofWork(system, 'separates').length > 0 ? drainProblem(site) : null,
-    picks: pickList(system, rules, holes),
+    drainProblem: ofWork(system, 'separates').length > 0 ? drainProblem(site, rules) : null,
+    picks: pickList(system, rules, holes, site.stopValveThread),
     sheet: runSheet(system, rules, today),
   };
 }
@@ -102,7 +102,7 @@ export function viewSystem(input: SizeInput, proposed: Proposal): SystemResult {
   const missing = 'design' in proposed ? missingParts(proposed.design, catalogue) : [];
   if (missing.length > 0)
     return { ok: false, reason: `This design names parts the shelf no longer has: ${missing.join(', ')}.` };
-  const result = siteFrom(input.known, rules);
+  const result = siteFrom(input.known, rules, input.placed);
   if (!result.ok) return { ok: false, reason: 'Readings this system was designed from are missing.' };
   const { site, assumed } = result;
   return { ok: true, view: viewOf(buildSystem(choiceFor(proposed, catalogue), catalogue, site), site, assumed, rules) };

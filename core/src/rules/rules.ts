@@ -29,6 +29,10 @@ export const HouseRulesSchema = z.object({
   flushStageMinutes: z.number().min(1).max(30),
   feedConnection: z.enum(['tee', 'clamp']),
   drainRun: z.enum(['vertical', 'horizontal']),
+  /** whether the dishwasher’s spigot on the trap may take the drain */
+  drainSpigot: z.boolean().default(false),
+  /** a valve against backflow on the feed, as the local code asks */
+  backflow: z.boolean().default(false),
   /** the hole in the waste pipe: drilled first, or through the clamp once it is on */
   drainDrill: z.enum(['first', 'through-clamp']).default('first'),
   /** ultraviolet lamp: powered once it stands full of water, or before */

@@ -29,7 +29,8 @@ const design: Design = {
   elementId: 'element-1500-open', elementCount: 1, restrictorId: 'restrictor-2400', tankId: null, pumpId: 'pump-open',
   permeatePumpId: null, limiterId: null, mineralId: null, lampId: null, ironId: null, deliveryPumpId: null, dispenserId: null,
   sedimentId: 'sediment-5', carbonIds: ['carbon-block', 'carbon-block'], polishId: 'polish-inline',
-  shutOffId: 'shut-off-valve', nonReturnId: 'non-return-valve', feedId: 'feed-tee', drainId: 'drain-clamp',
+  shutOffId: 'shut-off-valve', nonReturnId: 'non-return-valve', backflowId: null,
+  feedId: 'feed-tee', drainId: 'drain-clamp',
   tapId: 'tap-plain', tubeId: 'tube-10', fridge: false, leakValve: false,
 }; // prettier-ignore
 const at = (temperatureC: number, change: Known = {}): DirectRun => {

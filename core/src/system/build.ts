@@ -13,6 +13,17 @@ export interface Picked {
 export interface Choice {
   readonly picks: readonly Picked[];
   readonly tube: PartOf<'tube'>;
+  /** the tube that leads to the tap, where it is a wider one */
+  readonly toTap?: PartOf<'tube'> | undefined;
+}
+
+/**
+ * Tubes of a choice with a store: the one asked for leads to the tap, between the parts runs the narrowest there is. Without a
+ * store all of it carries the tap's flow, and is of the one tube.
+ */
+export function tubesToStore(asked: PartOf<'tube'>, catalogue: Catalogue): Pick<Choice, 'tube' | 'toTap'> {
+  const tube = partsOf(catalogue, 'tube').reduce((m, t) => (t.boreMm < m.boreMm ? t : m), asked);
+  return { tube, toTap: asked };
 }
 
 /** A tube between two parts of the frame, m. */
@@ -136,9 +147,11 @@ function runOf(from: Component, to: Component, site: Measured): { lengthM: numbe
 class Links {
   readonly all: Link[] = [];
   private readonly tube: PartOf<'tube'>;
+  private readonly toTap: PartOf<'tube'>;
   private readonly site: Measured;
-  constructor(tube: PartOf<'tube'>, site: Measured) {
+  constructor({ tube, toTap }: Choice, site: Measured) {
     this.tube = tube;
+    this.toTap = toTap ?? tube;
     this.site = site;
   }
   private put(from: PortRef, to: PortRef, more: Omit<Link, 'id' | 'from' | 'to'>): void {
@@ -150,9 +163,10 @@ class Links {
     this.put(from, { component: b.id, port: 'in' }, { tube: null, lengthM: 0, riseM: 0 });
   }
   /** Runs a tube from one to the other. */
-  run(a: Component | undefined, b: Component | undefined, out: Port['name'] = 'out', into: Port['name'] = 'in', tube = this.tube): void {
+  run(a: Component | undefined, b: Component | undefined, out: Port['name'] = 'out', into: Port['name'] = 'in', wide?: PartOf<'tube'>): void {
     if (!a || !b) return;
     const length = runOf(a, b, this.site);
+    const tube = wide ?? (b.kind === 'tap' && into === 'in' ? this.toTap : this.tube);
     this.put({ component: a.id, port: out }, { component: b.id, port: into }, { tube, ...length });
   }
 } // prettier-ignore
@@ -164,7 +178,7 @@ class Links {
  */
 export function buildSystem(choice: Choice, catalogue: Catalogue, site: Measured): System {
   const components = componentsFrom(choice.picks, catalogue);
-  const links = new Links(choice.tube, site);
+  const links = new Links(choice, site);
   const chain = (name: Chain): Component[] => components.filter((c) => kindRow(c.kind).chain === name);
   const of = (kind: string): Component | undefined => components.find((c) => c.kind === kind);
   const membranes = components.filter((c) => kindRow(c.kind).work === 'separates');

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { text } from '../words/stored.ts';
 import { findPart, partOf, partsOf, type Catalogue, type PartKind } from '../parts/catalogue.ts';
 import { kindRow, type KindName } from '../parts/kinds.ts';
-import type { Choice, Picked } from './build.ts';
+import { tubesToStore, type Choice, type Picked } from './build.ts';
 import { toldApartAs } from './system.ts';
 
 const id = text(80).min(1);
@@ -27,6 +27,8 @@ export const DesignSchema = z.object({
   deliveryPumpId: id.nullable().default(null),
   /** heats and cools on a branch of its own */
   dispenserId: id.nullable().default(null),
+  /** against backflow, where the local code asks for it */
+  backflowId: id.nullable().default(null),
   sedimentId: id,
   carbonIds: z.array(id).min(1).max(3),
   polishId: id,
@@ -60,6 +62,7 @@ const PLACES: readonly (readonly [keyof Design, KindName])[] = [
   ['shutOffId', 'shut-off'],
   ['nonReturnId', 'non-return'],
   ['feedId', 'feed'],
+  ['backflowId', 'backflow'],
   ['drainId', 'drain'],
   ['tapId', 'tap'],
 ];
@@ -96,7 +99,8 @@ export function choiceOf(design: Design, catalogue: Catalogue): Choice {
   const [leak] = partsOf(catalogue, 'leak-valve');
   if (design.fridge) picks.push({ kind: 'fridge', part: null });
   if (design.leakValve && leak) picks.push({ kind: 'leak-valve', part: leak });
-  return { picks, tube: partOf(catalogue, 'tube', design.tubeId) };
+  const tube = partOf(catalogue, 'tube', design.tubeId);
+  return { picks, ...(design.tankId === null ? { tube } : tubesToStore(tube, catalogue)) };
 }
 
 /** Whether two designs are the same parts. */

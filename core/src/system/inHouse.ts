@@ -48,7 +48,7 @@ const plumbed = new WeakMap<Catalogue, Map<string, Plumbed>>();
 /** The places of a design that its plumbing hangs on: all but element, restrictor and tank. */
 const PLUMBED = [
   'pumpId', 'permeatePumpId', 'limiterId', 'mineralId', 'lampId', 'ironId', 'deliveryPumpId', 'dispenserId', 'sedimentId', 'polishId',
-  'shutOffId', 'nonReturnId', 'feedId', 'drainId', 'tapId', 'tubeId',
+  'shutOffId', 'nonReturnId', 'feedId', 'backflowId', 'drainId', 'tapId', 'tubeId',
 ] as const satisfies readonly (keyof Design)[]; // prettier-ignore
 const NOMINAL = { tapLengthM: 1, tapRiseM: 0 };
 

@@ -79,6 +79,7 @@ export const usual: Design = {
   polishId: 'polish-inline',
   shutOffId: 'shut-off-valve',
   nonReturnId: 'non-return-valve',
+  backflowId: null,
   feedId: 'feed-tee',
   drainId: 'drain-clamp',
   tapId: 'tap-plain',

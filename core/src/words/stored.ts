@@ -22,3 +22,10 @@ export const versionNumber = () => z.number().int().min(0).max(2_147_483_646);
 
 /** What the stored name of a joint’s step begins with; the joint’s own name follows. */
 export const JOINT_STEP = 'joint:';
+
+/** What the stored name of what a household agreed to begins with. */
+export const AGREED_STEP = 'agreed:';
+
+/** What a system may carry beside its sizing, as it is stored. */
+export const EXTRA_NAMES = ['leak-stop', 'backflow', 'first-gauge', 'second-tap', 'spare-branch'] as const;
+export type ExtraName = (typeof EXTRA_NAMES)[number];

@@ -2,6 +2,7 @@ import type { Shelf } from '@katharos/contract';
 import {
   FACT_VERSION,
   proposalOf,
+  sheetNow,
   standingIn,
   type Decision,
   type Design,
@@ -14,7 +15,7 @@ import {
 import { notifications } from '@mantine/notifications';
 import { createContext, useCallback, useContext, useMemo } from 'react';
 import { useGetJobQuery, useGetShelfQuery } from '../data/api.ts';
-import { shelfKey } from '../data/coreWorkers.ts';
+import { houseKey } from '../data/coreWorkers.ts';
 import { recordFacts } from '../data/outbox/outbox.ts';
 import { selectMay, type Trial } from '../data/session.ts';
 import { useAppDispatch, useAppSelector } from '../data/store.ts';
@@ -133,7 +134,8 @@ export function useJobData(id: string): {
   const built = facts?.built ?? null;
   const parts = facts?.parts;
   const rules = facts?.rules;
-  const key = useMemo(() => (parts && rules ? shelfKey(parts, rules) : null), [parts, rules]);
+  const placed = facts?.record.placed;
+  const key = useMemo(() => (parts && rules && placed ? houseKey(parts, rules, placed) : null), [parts, rules, placed]);
   const approvedParts = useMemo(() => built && standingIn(built.system), [built]);
   const { decision, sentence } = useDecision(facts ? key : null, id, known, approvedParts);
   // what the readings themselves decide stays on hand while something else is tried
@@ -149,7 +151,7 @@ export function useJobData(id: string): {
   const shown = useMemo(() => {
     if (!view.value?.ok) return null;
     // what an approved version is flushed by is what was made for it then
-    return built ? { ...view.value.view, sheet: built.version.sheet } : view.value.view;
+    return built ? { ...view.value.view, sheet: sheetNow(built, view.value.view.sheet) } : view.value.view;
   }, [view.value, built]);
   const job = useMemo(
     (): JobContext | null =>

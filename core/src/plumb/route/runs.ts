@@ -196,7 +196,8 @@ function through(from: End, to: End, { room, boxes }: Around, half: number): { s
   const below = room.second?.lies === 'below';
   const gateIn = (at: Point, space: Space): End => {
     const upward: Point = { x: 0, y: 0, z: space === 'cupboard' ? 1 : -1 };
-    const sideways: Point = { x: space === 'cupboard' ? -1 : 1, y: 0, z: 0 };
+    const rightward = (space === 'cupboard') === (room.second?.side === 'left');
+    const sideways: Point = { x: rightward ? 1 : -1, y: 0, z: 0 };
     return { at, leaves: below ? upward : sideways, space, box: null, carrier: 'way' };
   };
   const ends = gatesOf(room).map((g) => ({

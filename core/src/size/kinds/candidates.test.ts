@@ -15,7 +15,7 @@ import {
   designInHouse,
   referralReasons,
   refillWords,
-  roomFailure,
+  roomProblemOf,
   sameDesign,
   searchDesigns,
   settle,
@@ -69,16 +69,33 @@ describe('what is settled without a search', () => {
 });
 
 describe('a design in a house', () => {
-  test('stands in the cupboard by width, height and depth, each told with its measures', () => {
+  test('goes into the cupboard, or is told what finds no place there, with its measures and those of the cupboard', () => {
     const design = best.design;
-    expect(roomFailure(design, shelf, site)).toBeNull();
+    expect(roomProblemOf(design, shelf, site)).toBeNull();
     const cupboard = site.cupboard ?? { widthMm: 0, depthMm: 0, heightMm: 0 };
-    const told = (c: Partial<typeof cupboard>): string =>
-      roomFailure(design, shelf, { ...site, cupboard: { ...cupboard, ...c } })?.text ?? '';
-    expect(told({ widthMm: 500 })).toMatch(/of width, 500 mm there/);
-    expect(told({ heightMm: 400 })).toMatch(/high with room below the housings, 400 mm there/);
-    expect(told({ depthMm: 140 })).toMatch(/deep, 140 mm there/);
-    expect(roomFailure(design, shelf, { ...site, cupboard: null })).toBeNull();
+    const told = (c: Partial<typeof cupboard>, more: Partial<Site> = {}): string =>
+      roomProblemOf(design, shelf, { ...site, ...more, cupboard: { ...cupboard, ...c } }) ?? '';
+    expect(told({ widthMm: 140 })).toMatch(/no place for frame .*\(\d+ × \d+ × \d+ mm and \d+ mm below it\).*; 140 × \d+ × \d+ mm there/); // prettier-ignore
+    expect(told({ heightMm: 300 })).toMatch(/no place for .*; \d+ × \d+ × 300 mm there/);
+    expect(told({ depthMm: 90 })).toMatch(/no place for /);
+    expect(roomProblemOf(design, shelf, { ...site, cupboard: null })).toBeNull();
+    // what stands there already takes its room, a second place gives some
+    const bin = {
+      xMm: cupboard.widthMm / 2,
+      yMm: cupboard.depthMm / 2,
+      zMm: 0,
+      body: { ...cupboard, heightMm: cupboard.heightMm - 50 },
+    };
+    expect(told({}, { placed: { bin } })).toMatch(/with what stands there: no place for /);
+    const second = {
+      words: 'the next cupboard',
+      lies: 'beside',
+      side: 'right',
+      size: cupboard,
+      wayM: 0.1,
+      riseM: 0,
+    } as const;
+    expect(told({}, { placed: { bin }, second })).toBe('');
   });
   test('wants a socket for a pump, and an element made for its salt', () => {
     const pumped = { ...best.design, pumpId: 'pump-small' };

@@ -1,5 +1,6 @@
 import { isPrivate } from '../../gauge/doubts.ts';
 import type { FieldKey, Known } from '../../gauge/fields.ts';
+import type { Placed } from '../../gauge/place.ts';
 import type { Site } from '../../gauge/site.ts';
 import { bedOf } from '../../system/carbon.ts';
 import type { Choice } from '../../system/build.ts';
@@ -16,6 +17,8 @@ export interface SizeInput {
   readonly known: Known;
   readonly catalogue: Catalogue;
   readonly rules: HouseRules;
+  /** what stands in the cupboard already, and where */
+  readonly placed?: Placed | undefined;
   /** half-widths of readings whose instrument says how far it may be off, base units */
   readonly errors?: Partial<Record<FieldKey, number>> | undefined;
   /** what is approved already: it is kept unless another beats it by more than the band of indifference */
@@ -148,11 +151,26 @@ export function tapFor(catalogue: Catalogue, airGap: boolean): PartOf<'tap'> {
   );
 }
 
+/**
+ * What takes the concentrate the way the house has it, with a port for the tube that leads there: behind a tap with an air
+ * gap that is the widest. A clamp where the shelf has nothing for that way. @throws RangeError for none
+ */
+export function drainFor(catalogue: Catalogue, site: Pick<Site, 'drainWay' | 'airGap'>): PartOf<'drain'> {
+  const of = (way: string): PartOf<'drain'>[] => partsOf(catalogue, 'drain').filter((p) => (p.way ?? 'clamp') === way);
+  const own = of(site.drainWay);
+  const portMm = (p: PartOf<'drain'>): number => Number.parseFloat(p.ports[0]?.size ?? '0');
+  return needed(
+    least(own.length > 0 ? own : of('clamp'), (p) => (site.airGap ? -portMm(p) : portMm(p))),
+    'drain',
+  );
+}
+
 /** What every system of a house has, whatever it is for: how it is fed, kept from too much pressure, and drawn from. */
 export interface EntryAndTap {
   readonly limiter: PartOf<'limiter'> | null;
   readonly sediment: PartOf<'sediment'>;
   readonly feed: PartOf<'feed'>;
+  readonly backflow: PartOf<'backflow'> | null;
   readonly tap: PartOf<'tap'>;
   readonly tube: PartOf<'tube'>;
   readonly reasons: readonly string[];
@@ -191,18 +209,35 @@ export function entryAndTap(
       () => 0,
       'feed',
     ),
+    backflow: (rules.backflow ? least(partsOf(catalogue, 'backflow'), (p) => p.barLoss) : undefined) ?? null,
     tap: tapFor(catalogue, site.airGap),
     tube: pick(partsOf(catalogue, 'tube'), (p) => (site.tapLengthM > 5 ? -p.boreMm : p.boreMm), 'tube'),
-    reasons: limiter
-      ? [
-          `A ${limiter.name.toLowerCase()}: pressure reaches ${sureBar.toFixed(1)} bar, above the ${lineBar.toFixed(1)} bar line (weakest part ${weak.maxPressureBar.toFixed(1)} bar).`,
-        ]
-      : site.highestBar > lineBar
-        ? [
-            `The night’s pressure was not read: taken as ${site.highestBar.toFixed(1)} bar it would be above the ${lineBar.toFixed(1)} bar line, and a limiting valve would go in. Leave a gauge with a drag hand on overnight before it is fitted.`,
-          ]
-        : [],
+    reasons: [
+      ...(rules.backflow && partsOf(catalogue, 'backflow').length === 0
+        ? ['The house rule asks for a valve against backflow on the feed, and the shelf has none: put one on it.']
+        : []),
+      ...limiterReasons(limiter, site, sureBar, lineBar, weak.maxPressureBar),
+    ],
   };
+}
+
+/** Why a limiting valve goes in, or would if the night’s pressure were known to be what it is taken for. */
+function limiterReasons(
+  limiter: PartOf<'limiter'> | null,
+  site: Site,
+  sureBar: number,
+  lineBar: number,
+  weakestBar: number,
+): string[] {
+  return limiter
+    ? [
+        `A ${limiter.name.toLowerCase()}: pressure reaches ${sureBar.toFixed(1)} bar, above the ${lineBar.toFixed(1)} bar line (weakest part ${weakestBar.toFixed(1)} bar).`,
+      ]
+    : site.highestBar > lineBar
+      ? [
+          `The night’s pressure was not read: taken as ${site.highestBar.toFixed(1)} bar it would be above the ${lineBar.toFixed(1)} bar line, and a limiting valve would go in. Leave a gauge with a drag hand on overnight before it is fitted.`,
+        ]
+      : [];
 }
 
 /** What does not need a search: limiting valve, iron cartridge, carbon, minerals, lamp, tap, feed, fridge. */
@@ -213,7 +248,15 @@ export function settle(
   highestKnown = true,
   use: Use = 'tank',
 ): Settled {
-  const { limiter, sediment, feed, tap, tube, reasons: entry } = entryAndTap(catalogue, site, rules, highestKnown, use);
+  const {
+    limiter,
+    sediment,
+    feed,
+    backflow,
+    tap,
+    tube,
+    reasons: entry,
+  } = entryAndTap(catalogue, site, rules, highestKnown, use);
   const reasons: string[] = [...entry];
   const metal = site.metalAfter === 'copper' || site.metalAfter === 'brass' || site.metalAfter === 'unknown';
   const minerals = partsOf(catalogue, 'mineral');
@@ -277,10 +320,8 @@ export function settle(
         'non-return',
       ).id,
       feedId: feed.id,
-      drainId: needed(
-        least(partsOf(catalogue, 'drain'), () => 0),
-        'drain',
-      ).id,
+      drainId: drainFor(catalogue, site).id,
+      backflowId: backflow?.id ?? null,
       tapId: tap.id,
       tubeId: tube.id,
       fridge: site.fridge,

@@ -31,9 +31,14 @@ function choiceWith(filters: readonly Picked[], site: Site, catalogue: Catalogue
   const iron = ironFor(catalogue, site);
   // without a socket a dispenser neither heats nor cools
   const dispenser = site.socket === 'no' ? undefined : dispenserFor(catalogue, site);
-  const { feed, sediment, tube, limiter } = entryAndTap(catalogue, { ...site, airGap: tapGap(catalogue) }, rules);
+  const { feed, sediment, tube, limiter, backflow } = entryAndTap(
+    catalogue,
+    { ...site, airGap: tapGap(catalogue) },
+    rules,
+  );
   const picks: Picked[] = [
     { kind: 'feed', part: feed },
+    ...(backflow ? [{ kind: 'backflow', part: backflow }] : []),
     { kind: 'sediment', part: sediment },
     ...(iron ? [{ kind: 'iron', part: iron }] : []),
     ...filters,

@@ -31,6 +31,7 @@ export const KIND_WORDS: Readonly<Record<PartKind, string>> = {
   'tank-tee': 'tank tee',
   branch: 'branch tee',
   'leak-valve': 'leak valve',
+  backflow: 'backflow valve',
 };
 
 /** The figures that tell a part from others of its kind, with their conditions. */
@@ -76,6 +77,10 @@ export function summaryOf(p: Part): string {
       return `${p.airGap ? 'with air gap, ' : ''}hole ${n(p.holeMm, 3)} mm`;
     case 'feed':
       return p.way;
+    case 'drain':
+      return `${{ clamp: 'clamp on the waste pipe', spigot: 'on the trap’s spigot', standpipe: 'into a stand-pipe, with an air gap' }[p.way ?? 'clamp']}, ${p.ports[0]?.size ?? ''}`;
+    case 'backflow':
+      return `takes ${n(p.barLoss, 2)} bar`;
     default:
       return p.fitting ?? '';
   }

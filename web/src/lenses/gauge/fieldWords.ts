@@ -45,6 +45,8 @@ export function fieldVisible(key: FieldKey, known: Known): boolean {
     case 'wayLengthM':
     case 'wayRiseM':
       return (choiceOf(known, 'standsWhere') ?? 'cupboard') !== 'cupboard' || known[key] !== undefined;
+    case 'secondSide':
+      return choiceOf(known, 'standsWhere') === 'beside' || known[key] !== undefined;
     case 'highestPressureBar':
       return source !== 'well' || known[key] !== undefined;
     default:

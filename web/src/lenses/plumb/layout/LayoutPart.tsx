@@ -2,7 +2,7 @@ import { carriedIn, cutM, formatNumber, layoutSvg, withoutBody, type Clash, type
 import { Button } from '@mantine/core';
 import { IconArrowBackUp, IconArrowForwardUp, IconDownload } from '@tabler/icons-react';
 import { useState, type KeyboardEvent, type ReactElement } from 'react';
-import { shelfKey } from '../../../data/coreWorkers.ts';
+import { houseKey } from '../../../data/coreWorkers.ts';
 import { useCore } from '../../../data/useCore.ts';
 import { useJob } from '../../../job/useJob.ts';
 import { download } from '../../../ui/download.ts';
@@ -169,7 +169,7 @@ function CannotPlace({ layout }: { layout: OnThePage }): ReactElement | null {
   const { record, parts, rules } = useJob();
   const { system, room, stands, proposal } = layout;
   const stuck = proposal !== null && carriedIn(system).some((c) => !stands[c.component.id]);
-  const would = useCore('wouldGo', stuck ? [shelfKey(parts, rules), system, room, record.known] : null);
+  const would = useCore('wouldGo', stuck ? [houseKey(parts, rules, record.placed), system, room, record.known] : null);
   if (!stuck) return null;
   if (!would.value) return <p className="small">Looking for what would go.</p>;
   return would.value.length === 0 ? (

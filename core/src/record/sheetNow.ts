@@ -1,0 +1,16 @@
+import type { RunStep } from '../flush/step.ts';
+import type { AsBuilt } from './asBuilt.ts';
+
+/**
+ * The run sheet as it is worked through: what was made for the version, and what was put in beside the sizing since, before
+ * the system is handed over.
+ * @param fresh the run sheet of the system as it stands
+ */
+export function sheetNow(built: Pick<AsBuilt, 'version' | 'record'>, fresh: readonly RunStep[]): readonly RunStep[] {
+  const { sheet } = built.version;
+  const added = new Set(built.record.carries.map((f) => f.id));
+  const more = fresh.filter((s) => s.of.some((id) => added.has(id)) && sheet.every((old) => old.key !== s.key));
+  if (more.length === 0) return sheet;
+  const end = sheet.findIndex((s) => s.key === 'leave');
+  return end < 0 ? [...sheet, ...more] : [...sheet.slice(0, end), ...more, ...sheet.slice(end)];
+}
