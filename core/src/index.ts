@@ -136,6 +136,7 @@ export * from './plumb/cuts.ts';
 export * from './plumb/template.ts';
 export * from './plumb/layoutSvg.ts';
 export * from './plumb/worktop.ts';
+export * from './plumb/waste.ts';
 export * from './plumb/picklist.ts';
 export * from './plumb/extras.ts';
 export * from './plumb/cautions.ts';

@@ -1,8 +1,13 @@
 import type { DesignVersion, Household, Signed } from '@katharos/contract';
 import {
+  agreedStep,
   CORE_VERSION,
   decide,
+  extraFrom,
   expectedAt,
+  gaugeField,
+  holesInWords,
+  holesOf,
   partIn,
   readJob,
   proposeLayout,
@@ -17,6 +22,7 @@ import {
   prove,
   restrictorFlowLDay,
   type Catalogue,
+  type ChoiceField,
   type CupboardThing,
   type Fact,
   type FieldKey,
@@ -129,9 +135,18 @@ function buildJob(house: DemoHouse, catalogue: Catalogue, rules: HouseRules, now
   const site = judgedSite(version.judged);
   if (!site) throw new Error(`demo house ${house.key} is not known`);
 
-  if (house.stage !== 'designed')
+  for (const name of house.beside ?? []) {
+    const extra = extraFrom(name, '', catalogue);
+    if (extra)
+      put(approvedMs + 1.2 * HOUR, { kind: 'carries', design: of, extra: name, part: extra.part, tee: extra.tee });
+  }
+  if (house.stage !== 'designed') {
+    const worktop = gaugeField('worktop') as ChoiceField;
+    const agreed = holesInWords(holesOf(system, site, rules), worktop.options[site.worktop] ?? 'a worktop of unknown material', placed.tap ?? null);
+    put(approvedMs + 1.5 * HOUR, { kind: 'tick', design: of, step: agreedStep('holes'), done: true, note: agreed });
     for (const j of jointsOf(system))
       put(approvedMs + 2 * HOUR + j.number * 60000, { kind: 'tick', design: of, step: jointStep(j.id), done: true });
+  } // prettier-ignore
   if (house.stage === 'flushing') {
     const upTo = sheet.findIndex((s) => s.key === 'fill-1');
     sheet.slice(0, upTo).forEach((s, i) => {

@@ -1,4 +1,4 @@
-import type { Draw, FieldKey, Placed } from '@katharos/core';
+import type { Draw, ExtraName, FieldKey, Placed } from '@katharos/core';
 
 /** One made-up house of the made-up town of Corvane: a chalk ridge, a salt marsh quay, a moor with its own reservoir. */
 export interface DemoHouse {
@@ -12,6 +12,8 @@ export interface DemoHouse {
   readonly draws?: readonly Draw[];
   /** what stands in the cupboard */
   readonly placed?: Placed;
+  /** what was put in beside the sizing */
+  readonly beside?: readonly ExtraName[];
   /** how far the job has come */
   readonly stage: 'new' | 'gauged' | 'designed' | 'flushing' | 'kept';
 }
@@ -91,8 +93,10 @@ export const HOUSES: readonly DemoHouse[] = [
       cupboardWidthMm: n(1000, '100 cm', 'tape'),
       cupboardDepthMm: n(560, '56 cm', 'tape'),
       cupboardHeightMm: n(650, '65 cm', 'tape'),
+      stopValveThread: c('three-eighths'),
+      pipeMaterial: c('copper'),
       worktop: c('stone'),
-      drainRun: c('horizontal'),
+      drainRun: c('vertical'),
       disposalUnit: c('yes'),
       airGap: c('no'),
       tapLengthM: n(1.6, '1.6 m', 'tape'),
@@ -100,8 +104,8 @@ export const HOUSES: readonly DemoHouse[] = [
     },
     // the disposal unit takes the middle; the socket hangs where the trap cannot drip on it
     placed: {
-      trap: { xMm: 640, yMm: 300, zMm: 270 },
-      disposal: { xMm: 430, yMm: 280, zMm: 230 },
+      trap: { xMm: 640, yMm: 300, zMm: 140 },
+      disposal: { xMm: 430, yMm: 280, zMm: 150 },
       socket: { xMm: 930, yMm: 22, zMm: 420 },
       valve: { xMm: 560, yMm: 35, zMm: 350 },
       tap: { xMm: 790, yMm: 60, zMm: 590 },
@@ -138,11 +142,15 @@ export const HOUSES: readonly DemoHouse[] = [
       cupboardHeightMm: n(600, '60 cm', 'tape'),
       secondWidthMm: n(480, '48 cm', 'tape'),
       wayLengthM: n(0.05, '5 cm', 'tape'),
+      secondSide: c('left'),
+      stopValveThread: c('half'),
+      pipeMaterial: c('plastic'),
       worktop: c('steel'),
       drainRun: c('vertical'),
       disposalUnit: c('no'),
       airGap: c('yes'),
     },
+    beside: ['leak-stop'],
     // too narrow for all of it: part goes into the next cupboard
     placed: {
       trap: { xMm: 300, yMm: 250, zMm: 260 },

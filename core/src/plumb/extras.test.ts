@@ -123,6 +123,8 @@ describe('what a change does', () => {
   test('is told by the figures it moves, and by no other', () => {
     const before = view(stored);
     expect(consequencesOf(before, before, 'crowns')).toEqual([]);
+    const leak = consequencesOf(before, view(withExtra(stored, extra('leak-stop'))), 'crowns');
+    expect(leak.map((c) => c.what)).toEqual(['joints', 'tube', 'parts that have a price']);
     const told = consequencesOf(before, view(withExtra(stored, extra('second-tap'))), 'crowns');
     expect(told.map((c) => c.what)).toEqual(expect.arrayContaining(['joints', 'holes', 'tube']));
     expect(told.find((c) => c.what === 'holes')).toEqual({ what: 'holes', from: '3', to: '4' });

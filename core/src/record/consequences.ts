@@ -9,6 +9,9 @@ export interface Consequence {
   readonly to: string;
 }
 
+/** Share of itself by which a figure must move to be told. */
+const SHOWN_FROM = 0.01;
+
 const sum = (all: readonly number[]): number => all.reduce((a, b) => a + b, 0);
 
 /** Figures that a change of parts or tubes may move, as people say them; null where a system has none of it. */
@@ -30,6 +33,9 @@ export function consequencesOf(before: SystemView, after: SystemView, currency: 
   return FIGURES.flatMap(([what, unit, of]): Consequence[] => {
     const [a, b] = [of(before), of(after)];
     if (a === null || b === null || !Number.isFinite(a) || !Number.isFinite(b)) return [];
+    // a hundredth is less than parts of one kind differ by
+    const counts = unit === '' && !what.startsWith('parts');
+    if (!counts && Math.abs(b - a) < SHOWN_FROM * Math.abs(a)) return [];
     const [from, to] = [formatReading(a), formatReading(b)];
     const said = what.startsWith('parts') ? currency : unit;
     return from === to ? [] : [{ what, from, to: said === '' ? to : `${to} ${said}` }];

@@ -1,12 +1,19 @@
-import { partsOf, type Component } from '@katharos/core';
+import { partsOf, type Component, type Part, type System } from '@katharos/core';
 import { Button, NativeSelect, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useState, type ReactElement } from 'react';
+import { Consequences } from './Consequences.tsx';
 import { useJob } from './useJob.ts';
+
+/** A system with another part in one place. */
+const withPart = (system: System, id: string, part: Part): System => ({
+  ...system,
+  components: system.components.map((c) => (c.id === id ? { ...c, part } : c)),
+});
 
 /** What really went in: another part of its kind than planned, its serial or batch. It becomes the system as built. */
 export function Fitted({ component: c }: { component: Component }): ReactElement | null {
-  const { approved, parts, record, add } = useJob();
+  const { approved, built, parts, record, add } = useJob();
   const there = record.fitted[c.id];
   const [partId, setPartId] = useState(c.part?.id ?? '');
   const [serial, setSerial] = useState(there?.serial ?? '');
@@ -47,6 +54,7 @@ export function Fitted({ component: c }: { component: Component }): ReactElement
       <Button type="submit" size="xs" variant="default" disabled={!chosen || same}>
         Write it down
       </Button>
+      {built && chosen && chosen.id !== part.id && <Consequences changed={withPart(built.system, c.id, chosen)} />}
     </form>
   );
 }

@@ -24,13 +24,11 @@ const remembering = Object.fromEntries(
         sent.set(`${name} ${String(args[0])}`, JSON.stringify(args.slice(1)));
       if (['setShelf', 'setPlaced', 'prefetchDecision', 'version'].includes(name))
         return (ask as Question)(...(args as never[]));
-      const [shelf = '', place = ''] = String(args[0]).split(KEY_PARTS);
-      const question = JSON.stringify([
-        name,
-        sent.get(`setShelf ${shelf}`),
-        sent.get(`setPlaced ${place}`),
-        args.slice(1),
-      ]);
+      // what is asked of a shelf names it by a key, which the page makes anew for each
+      const [shelf = '', place = ''] = typeof args[0] === 'string' ? args[0].split(KEY_PARTS) : [];
+      const keyed = sent.has(`setShelf ${shelf}`);
+      const of = keyed ? [sent.get(`setShelf ${shelf}`), sent.get(`setPlaced ${place}`), args.slice(1)] : args;
+      const question = JSON.stringify([name, of]);
       if (!answers.has(question)) answers.set(question, (ask as Question)(...(args as never[])));
       return answers.get(question);
     },

@@ -1,13 +1,17 @@
-import { templateOf, type SystemView } from '@katharos/core';
+import { agreedStep, gaugeField, holesInWords, templateOf, type ChoiceField, type SystemView } from '@katharos/core';
 import { Button } from '@mantine/core';
 import { IconDownload } from '@tabler/icons-react';
 import type { ReactElement } from 'react';
 import { useJob } from '../../job/useJob.ts';
 import { download } from '../../ui/download.ts';
+import { Agreed } from './Agreed.tsx';
 
 /** Every hole with its bit, its speed, what is behind it, and what can go wrong; a template to lay on. */
 export function Holes({ view }: { view: SystemView }): ReactElement {
-  const { household } = useJob();
+  const { household, record } = useJob();
+  const material = record.known.worktop;
+  const worktop = typeof material === 'string' ? (gaugeField('worktop') as ChoiceField).options[material] : undefined;
+  const agreed = holesInWords(view.holes, worktop ?? 'a worktop of unknown material', record.placed.tap ?? null);
   return (
     <section aria-label="Holes">
       <p className="hole-head no-print">
@@ -21,11 +25,16 @@ export function Holes({ view }: { view: SystemView }): ReactElement {
         >
           Template, one to one
         </Button>
-        <small>
-          The printed sheets hold it too. Before the first hole the household agrees to where it comes and how large it is:
-          write that down as a note.
-        </small>
+        <small>The printed sheets hold it too.</small>
       </p>
+      {agreed !== '' && (
+        <>
+          <p className="hole-agreed">
+            Before the first hole the household agrees to where it comes and how large it is: <b>{agreed}</b>.
+          </p>
+          <Agreed step={agreedStep('holes')} what={agreed} label="The household agreed" />
+        </>
+      )}
       {view.holes.map((h) => (
         <section key={h.key} className="hole">
           <h2>

@@ -1,7 +1,16 @@
-import { isDone, jointGroups, jointStep, type JointGroup, type JointKind, type SystemView } from '@katharos/core';
+import {
+  isDone,
+  jointGroups,
+  jointStep,
+  type JointGroup,
+  type JointKind,
+  type JointSheet,
+  type SystemView,
+} from '@katharos/core';
 import { Button } from '@mantine/core';
 import dayjs from 'dayjs';
-import { useMemo, type ReactElement } from 'react';
+import { useMemo, useState, type ReactElement } from 'react';
+import { Photographs } from '../../job/Photographs.tsx';
 import { useJob } from '../../job/useJob.ts';
 import './joints.css';
 
@@ -28,6 +37,7 @@ export function Joints({ view }: { view: SystemView }): ReactElement {
 /** One way of making a joint, and the joints made so. */
 function Card({ group, isNext }: { group: JointGroup; isNext: boolean }): ReactElement {
   const { record, add, personName } = useJob();
+  const [at, setAt] = useState<JointSheet | null>(null);
   const left = group.joints.filter((j) => !isDone(record, jointStep(j.joint.id)));
   const ticks = group.joints.flatMap((j) => {
     const t = record.ticks[jointStep(j.joint.id)];
@@ -55,6 +65,7 @@ function Card({ group, isNext }: { group: JointGroup; isNext: boolean }): ReactE
                 aria-pressed={done}
                 aria-label={`Joint ${String(j.joint.number)}, ${j.where}: ${done ? 'made' : 'not made'}`}
                 onClick={() => {
+                  setAt(j);
                   tick([j.joint.id], !done);
                 }}
               >
@@ -65,6 +76,11 @@ function Card({ group, isNext }: { group: JointGroup; isNext: boolean }): ReactE
           );
         })}
       </ul>
+      {at && (
+        <div className="joint-pictures">
+          <Photographs about={at.joint.id} what={`joint ${String(at.joint.number)}, ${at.where}`} />
+        </div>
+      )}
       <p className="joint-foot">
         {last && (
           <small>

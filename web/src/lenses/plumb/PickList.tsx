@@ -13,7 +13,14 @@ import { useState, type ReactElement } from 'react';
 import { useJob } from '../../job/useJob.ts';
 
 /** What goes into the van, box by box: ticked at the van, and once more in the house before anything is shut. */
-export function PickList({ view }: { view: SystemView }): ReactElement {
+export function PickList({
+  view,
+  onReplace,
+}: {
+  readonly view: SystemView;
+  /** goes to where a part is taken in another's place */
+  readonly onReplace: (component: string) => void;
+}): ReactElement {
   const { record, rules } = useJob();
   const [where, setWhere] = useState<'van' | 'house'>('van');
   const step = where === 'van' ? pickStep : checkStep;
@@ -28,7 +35,7 @@ export function PickList({ view }: { view: SystemView }): ReactElement {
           ? `Pick list, ${left === 0 ? 'all in the van' : `${String(left)} of ${all} still to load`}`
           : `Parts check, ${left === 0 ? 'all of it is here' : `${String(left)} of ${all} still to look at`}`}
       </p>
-      <p className="pick-head no-print">
+      <div className="pick-head no-print">
         <SegmentedControl
           size="xs"
           aria-label="Where it is ticked"
@@ -49,7 +56,7 @@ export function PickList({ view }: { view: SystemView }): ReactElement {
               3,
             )} ${rules.currency}${unpriced > 0 ? `, ${String(unpriced)} of them without a price on the shelf` : ''}.`}
         </small>
-      </p>
+      </div>
       <div className="pick-boxes">
         {(Object.keys(BOXES) as VanBox[]).map((box) => {
           const items = view.picks.filter((p) => p.box === box);
@@ -59,7 +66,7 @@ export function PickList({ view }: { view: SystemView }): ReactElement {
                 <h2 className="zone-title">{BOXES[box]}</h2>
                 <ul className="picks">
                   {items.map((p) => (
-                    <Pick key={p.key} item={p} step={step(p.key)} />
+                    <Pick key={p.key} item={p} step={step(p.key)} onReplace={replaceable(view, p, onReplace)} />
                   ))}
                 </ul>
               </section>
@@ -71,7 +78,21 @@ export function PickList({ view }: { view: SystemView }): ReactElement {
   );
 }
 
-function Pick({ item: p, step }: { item: PickItem; step: string }): ReactElement {
+/** The way to another part in the place of one that is missing or damaged; none for what is no part of the system. */
+function replaceable(view: SystemView, p: PickItem, go: (component: string) => void): (() => void) | null {
+  const c = p.part === null ? undefined : view.system.components.find((x) => x.part?.id === p.part);
+  return c ? () => { go(c.id); } : null;
+} // prettier-ignore
+
+function Pick({
+  item: p,
+  step,
+  onReplace,
+}: {
+  item: PickItem;
+  step: string;
+  onReplace: (() => void) | null;
+}): ReactElement {
   const { record, add } = useJob();
   const done = isDone(record, step);
   return (
@@ -84,6 +105,16 @@ function Pick({ item: p, step }: { item: PickItem; step: string }): ReactElement
           add({ kind: 'tick', step, done: !done });
         }}
       />
+      {onReplace && !done && (
+        <button
+          type="button"
+          className="plain no-print pick-replace"
+          aria-label={`${p.name} is missing or damaged`}
+          onClick={onReplace}
+        >
+          missing or damaged
+        </button>
+      )}
     </li>
   );
 }

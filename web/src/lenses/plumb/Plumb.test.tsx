@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { house } from '@katharos/core/testing';
-import { cleanup, screen } from '@testing-library/react';
+import { cleanup, screen, within } from '@testing-library/react';
+import type { Known } from '@katharos/core';
 import userEvent from '@testing-library/user-event';
 import { workInPage } from '../../testing/inPageWorker.ts';
 import { happened, jobOf, readings, show } from '../../testing/jobContext.tsx';
@@ -187,5 +188,65 @@ describe('putting it in, on the page', () => {
     cleanup();
     show(<Plumb />, jobOf(readings(), true));
     expect(screen.queryByText(/Nothing of lead, brass or copper/)).toBeNull();
+  });
+  test('something is put in beside the sizing once it was seen what it does, and taken off again', async () => {
+    const job = jobOf(readings(), true);
+    show(<Plumb />, job);
+    const beside = screen.getByRole('region', { name: 'Beside the sizing', hidden: true });
+    const leak =
+      within(beside)
+        .getByText(/Shuts the feed when its pad/)
+        .closest('li') ?? beside;
+    await userEvent.click(within(leak).getByRole('button', { name: 'See what it does', hidden: true }));
+    expect(await within(leak).findByText('joints')).toBeTruthy();
+    expect(job.added).toEqual([]);
+    await userEvent.click(within(leak).getByRole('button', { name: 'Put it in', hidden: true }));
+    expect(job.added).toMatchObject([{ kind: 'carries', extra: 'leak-stop', part: { id: 'leak-valve' } }]);
+    cleanup();
+    const [fact] = job.added;
+    if (fact?.kind !== 'carries') throw new Error('nothing was put in');
+    const with_ = jobOf([...readings(), happened(fact)], true);
+    show(<Plumb />, with_);
+    const parts = screen.getByRole('region', { name: 'Parts', hidden: true });
+    await userEvent.click(within(parts).getByRole('button', { name: /leak valve/, hidden: true }));
+    await userEvent.click(screen.getByRole('button', { name: 'Take the leak valve back', hidden: true }));
+    await userEvent.type(await screen.findByLabelText('Why'), 'no room for its pad');
+    await userEvent.click(screen.getByRole('button', { name: 'Take it back' }));
+    expect(with_.added).toMatchObject([{ kind: 'taken-back', reason: 'no room for its pad' }]);
+  });
+  test('a part that is missing is replaced from the shelf, with what that does told before it counts', async () => {
+    const job = jobOf(readings(), true);
+    show(<Plumb />, job);
+    await userEvent.click(screen.getByRole('button', { name: /^Tank \d.* is missing or damaged$/, hidden: true }));
+    expect(screen.getByRole('radio', { name: 'Parts' })).toHaveProperty('checked', true);
+    const card = screen.getByRole('region', { name: 'The tank' });
+    await userEvent.selectOptions(within(card).getByLabelText('What really went in'), 'tank-15');
+    const what = await within(card).findByText('usable of a full tank');
+    const [from = Number.NaN, to = Number.NaN] = (what.parentElement?.querySelector('dd')?.textContent ?? '').split('→').map((w) => Number.parseFloat(w));
+    expect(to).toBeGreaterThan(from);
+    await userEvent.click(within(card).getByRole('button', { name: 'Write it down' }));
+    expect(job.added).toMatchObject([{ kind: 'fitted', part: { id: 'tank-15' } }]);
+  }); // prettier-ignore
+  test('what the household agreed to is written down, and told apart once it is otherwise', async () => {
+    const agreedWith = (more: Known) => jobOf([...readings({ ...house, ...more })], true);
+    const job = agreedWith({ worktop: 'steel' });
+    show(<Plumb />, job);
+    await userEvent.click(screen.getByRole('button', { name: 'The household agreed', hidden: true }));
+    expect(job.added).toMatchObject([{ kind: 'tick', step: 'agreed:holes', done: true, note: expect.stringContaining('in steel sink') as unknown }]);
+    cleanup();
+    const [fact] = job.added;
+    if (!fact) throw new Error('nothing was written');
+    show(<Plumb />, jobOf([...readings({ ...house, worktop: 'steel' }), happened(fact)], true));
+    expect(screen.getByText(/The household agreed: Imra Tole/)).toBeTruthy();
+    cleanup();
+    show(<Plumb />, jobOf([...readings({ ...house, worktop: 'stone' }), happened(fact)], true));
+    expect(screen.getByText(/Agreed before to another: 12\.5 mm for tap in steel sink/)).toBeTruthy();
+  }); // prettier-ignore
+  test('what is in the way of beginning stands above all parts: copper asks for its earth bond', async () => {
+    const job = jobOf(readings({ ...house, pipeMaterial: 'copper', stopValveHolds: 'seized' }), true);
+    show(<Plumb />, job);
+    expect(screen.getByText(/The stop valve does not turn: do not force it/)).toBeTruthy();
+    await userEvent.click(screen.getByRole('button', { name: 'Asked and settled' }));
+    expect(job.added).toMatchObject([{ kind: 'tick', step: 'agreed:earth-bond', done: true }]);
   });
 });

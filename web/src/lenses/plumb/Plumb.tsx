@@ -7,23 +7,27 @@ import { useJob } from '../../job/useJob.ts';
 import { usePrinting } from '../../ui/usePrinting.ts';
 import { AsItStands } from './AsItStands.tsx';
 import { Holes } from './Holes.tsx';
+import { Before } from './Before.tsx';
 import { Paper } from './Paper.tsx';
+import { Parts } from './Parts.tsx';
 import { Joints } from './Joints.tsx';
 import { PickList } from './PickList.tsx';
 import { Tubes } from './Tubes.tsx';
 import { LayoutPart } from './layout/LayoutPart.tsx';
 import './plumb.css';
 
-const PARTS = ['Layout', 'Joints', 'Tubes', 'Holes', 'Pick list'] as const;
+const PARTS = ['Layout', 'Parts', 'Joints', 'Tubes', 'Holes', 'Pick list'] as const;
 
 /** Put it in: where it stands, every joint and tube numbered, the holes, what to fetch. */
 export default function Plumb(): ReactElement {
   const { view, approved } = useJob();
   const printing = usePrinting();
   const [part, setPart] = useState<string>(PARTS[0]);
+  const [chosen, setChosen] = useState<string | null>(null);
   if (!view || !approved) return <NeedsDesign what="Plumb" />;
   const parts = {
     Layout: <LayoutPart />,
+    Parts: <Parts chosen={chosen} onChoose={setChosen} />,
     Joints: <Joints view={view} />,
     Tubes: (
       <>
@@ -32,7 +36,15 @@ export default function Plumb(): ReactElement {
       </>
     ),
     Holes: <Holes view={view} />,
-    'Pick list': <PickList view={view} />,
+    'Pick list': (
+      <PickList
+        view={view}
+        onReplace={(id) => {
+          setChosen(id);
+          setPart('Parts');
+        }}
+      />
+    ),
   } satisfies Record<(typeof PARTS)[number], ReactElement>;
   return (
     <>
@@ -57,7 +69,7 @@ export default function Plumb(): ReactElement {
             {f}
           </p>
         ))}
-        {view.drainProblem !== null && <p className="caution">{view.drainProblem}</p>}
+        <Before view={view} />
         {PARTS.map((name) => (
           <div key={name} className="plumb-part" data-shown={part === name}>
             {parts[name]}

@@ -4,11 +4,13 @@ import { IconArrowBackUp, IconArrowForwardUp, IconDownload } from '@tabler/icons
 import { useState, type KeyboardEvent, type ReactElement } from 'react';
 import { houseKey } from '../../../data/coreWorkers.ts';
 import { useCore } from '../../../data/useCore.ts';
+import { Photographs } from '../../../job/Photographs.tsx';
 import { useJob } from '../../../job/useJob.ts';
 import { download } from '../../../ui/download.ts';
 import { LayoutDrawing } from './LayoutDrawing.tsx';
 import { Standing, turned } from './Standing.tsx';
 import { WhatFollows } from './WhatFollows.tsx';
+import { WasteDrawing } from './WasteDrawing.tsx';
 import { WorktopDrawing } from './WorktopDrawing.tsx';
 import { keptInside, useLayout, type OnThePage } from './useLayout.ts';
 import './layout.css';
@@ -53,7 +55,11 @@ export function LayoutPart(): ReactElement {
         ))}
         <Clashes clashes={layout.clashes} onSelect={setChosen} />
         <CannotPlace layout={layout} />
-        <WorktopDrawing layout={layout} />
+        <div className="layout-further">
+          <WorktopDrawing layout={layout} />
+          <WasteDrawing layout={layout} />
+        </div>
+        <Photographs what="the place" />
       </div>
       <div className="layout-side">
         {selected && (
