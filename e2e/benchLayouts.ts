@@ -34,6 +34,8 @@ function cupboard(random: () => number): Room {
     size,
     second: null,
     switched: false,
+    screws: 'all',
+    nut: true,
     obstacles: [
       { thing: 'trap', label: 'Trap', box: box(trap, size.depthMm / 2 - 65, between(200, 320), 200, 130, 180) },
       { thing: 'valve', label: 'Stop valve', box: box(valve, 0, between(250, 380), 60, 70, 90) },

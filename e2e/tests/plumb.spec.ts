@@ -71,6 +71,60 @@ test('a layout is proposed into two cupboards, taken, moved by hand and by keys,
   await expect(page.locator('.clashes li[data-weight="not"]').first()).toBeVisible();
 });
 
+test('a tube is pinned, led round by its ring, and let go; it is cut as it then runs', async ({ app, work: page }) => {
+  await page.goto(await app.lens('Chalkpit', 'plumb'));
+  await expect(page.locator('.headline').first()).toContainText('It stands in this cupboard');
+  const before = await total(page);
+  await page.getByRole('button', { name: 'Pin tube 15' }).click();
+  const ring = drawn(page, /^tube 15, /);
+  await expect(ring).toBeVisible();
+  // where it runs already it costs nothing
+  await expect.poll(() => total(page)).toBe(before);
+  // seen from above, towards the door
+  await dragged(page, page.getByRole('button', { name: /^tube 15, / }).nth(1), 0, 50);
+  await expect.poll(async () => Number.parseFloat((await total(page)) ?? '0')).toBeGreaterThan(Number.parseFloat(before ?? '0') + 0.1);
+  await sent(page);
+  await page.reload();
+  await expect(drawn(page, /^tube 15, /)).toBeVisible();
+  await drawn(page, /^tube 15, /).focus();
+  await page.keyboard.press('Delete');
+  await expect.poll(() => total(page)).toBe(before);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByRole('button', { name: 'Let tube 15 go' })).toBeVisible();
+  await page.getByRole('button', { name: 'Let tube 15 go' }).click();
+  await expect.poll(() => total(page)).toBe(before);
+}); // prettier-ignore
+
+test('a second tap is put in beside the sizing, a damaged tank replaced: each with what it does, on the Line and in the lists', async ({
+  app,
+  work: page,
+}) => {
+  await page.goto(await app.lens('Saltern', 'plumb'));
+  await part(page, 'Parts');
+  const beside = page.getByRole('region', { name: 'Beside the sizing' });
+  const tap = beside.locator('li', { hasText: /^Second tap/ });
+  await tap.getByRole('button', { name: 'See what it does' }).click();
+  await expect(tap.locator('dd').first()).toBeVisible();
+  await tap.getByRole('button', { name: 'Put it in' }).click();
+  await expect(page.getByRole('region', { name: 'Parts' }).getByText('beside the sizing')).toHaveCount(3);
+  await part(page, 'Holes');
+  await expect(page.getByRole('heading', { name: /second tap/ })).toBeVisible();
+  await part(page, 'Pick list');
+  await page.getByRole('button', { name: /^Tank \d.* is missing or damaged$/ }).click();
+  const card = page.getByRole('region', { name: 'The tank' });
+  const select = card.getByLabel('What really went in');
+  const other = (await select.locator('option').allTextContents())[1] ?? '';
+  await select.selectOption(other);
+  await expect(card.locator('.consequences dt').first()).toBeVisible();
+  await card.getByRole('button', { name: 'Write it down' }).click();
+  await sent(page);
+  await page.reload();
+  await part(page, 'Pick list');
+  await expect(page.locator('.picks').getByText(other)).toBeVisible();
+  await page.goto(await app.lens('Saltern', 'flush'));
+  await expect(page.getByText('Open the second tap’s branch, run it until clear')).toBeVisible();
+});
+
 test('the layout is moved with a thumb, and joints are ticked with one hand', async ({ app, work: page }) => {
   await page.setViewportSize({ width: 390, height: 844 });
   await page.goto(await app.lens('Chalkpit', 'plumb'));

@@ -172,6 +172,14 @@ const FACTS = {
     lengthM: z.number().min(0.02).max(100),
     riseM: z.number().min(-50).max(50),
   }),
+  'tube-way': z.object({
+    ...common,
+    kind: z.literal('tube-way'),
+    design: uuid(),
+    /** places a tube is led through, from its beginning to its end; none lets it go the shortest way again */
+    link: text(80).min(1),
+    via: z.array(z.object({ xMm: mm, yMm: mm, zMm: mm, space: z.enum(['cupboard', 'second']).optional() })).max(6),
+  }),
   photo: z.object({
     ...common,
     kind: z.literal('photo'),
@@ -209,6 +217,7 @@ const FactShape = z.discriminatedUnion('kind', [
   FACTS.carries,
   FACTS.stands,
   FACTS['tube-run'],
+  FACTS['tube-way'],
   FACTS.photo,
   FACTS.note,
   FACTS['tube-colour'],

@@ -38,6 +38,8 @@ export interface JobRecord {
   readonly photos: readonly FactOf<'photo'>[];
   /** where parts of the system stand in the cupboard, by component */
   readonly stands: Readonly<Record<string, Pose>>;
+  /** places tubes are led through, by link */
+  readonly ways: Readonly<Record<string, readonly Pose[]>>;
   /** how tubes really run, by link */
   readonly runs: Readonly<Record<string, FactOf<'tube-run'>>>;
   /** the household's day as somebody drew it; null where the usual one is taken */
@@ -83,6 +85,7 @@ export function readJob(facts: readonly Fact[], design?: string): JobRecord {
   const notes: FactOf<'note'>[] = [];
   const photos: FactOf<'photo'>[] = [];
   const stands: Record<string, Pose> = {};
+  const ways: Record<string, readonly Pose[]> = {};
   const runs: Record<string, FactOf<'tube-run'>> = {};
   let habits: FactOf<'habits'> | null = null;
   const placed: Partial<Record<CupboardThing, PlacedThing>> = {};
@@ -130,6 +133,10 @@ export function readJob(facts: readonly Fact[], design?: string): JobRecord {
       case 'stands':
         if (f.spot) stands[f.component] = poseOf(f.spot, f);
         else Reflect.deleteProperty(stands, f.component);
+        break;
+      case 'tube-way':
+        if (f.via.length > 0) ways[f.link] = f.via.map((v) => poseOf(v, { space: v.space }));
+        else Reflect.deleteProperty(ways, f.link);
         break;
       case 'tube-run':
         runs[f.link] = f;
@@ -189,6 +196,7 @@ export function readJob(facts: readonly Fact[], design?: string): JobRecord {
     notes,
     photos,
     stands,
+    ways,
     runs,
     habits: habits?.draws ?? null,
     ofTheDay,

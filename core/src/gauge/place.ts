@@ -17,6 +17,7 @@ export const CUPBOARD_THINGS = {
   bin: { label: 'Bin', widthMm: 250, depthMm: 320, heightMm: 400 },
   tap: { label: 'Tap hole', widthMm: 60, depthMm: 60, heightMm: 60 },
   post: { label: 'Post or boxing', widthMm: 80, depthMm: 80, heightMm: 600 },
+  drawer: { label: 'Drawer', widthMm: 400, depthMm: 450, heightMm: 140 },
 } as const;
 export type CupboardThing = keyof typeof CUPBOARD_THINGS;
 export const THING_KEYS = Object.keys(CUPBOARD_THINGS) as CupboardThing[];
@@ -67,7 +68,7 @@ export function cupboardOf(known: Known): CupboardSize | null {
 }
 
 /** Things that stand in some cupboards; nobody is asked for them. */
-export const MORE_THINGS: readonly CupboardThing[] = ['tap', 'basin', 'pipes', 'shelf', 'bin', 'post'];
+export const MORE_THINGS: readonly CupboardThing[] = ['tap', 'basin', 'pipes', 'shelf', 'bin', 'post', 'drawer'];
 
 /** The things there are to place: a socket and a disposal unit only where somebody said there is one. */
 export function thingsOf(known: Known): CupboardThing[] {
@@ -117,6 +118,7 @@ export function usualSpot(thing: CupboardThing, c: CupboardSize): Spot {
     shelf: { xMm: 0, yMm: 0, zMm: 0.5 * c.heightMm },
     bin: { xMm: c.widthMm, yMm: c.depthMm, zMm: 0 },
     post: { xMm: 0, yMm: 0, zMm: 0 },
+    drawer: { xMm: c.widthMm, yMm: c.depthMm, zMm: c.heightMm },
   };
   return insideCupboard(CUPBOARD_THINGS[thing], spots[thing], c);
 }

@@ -76,6 +76,18 @@ export const PLACE_FIELDS = {
     { copper: 'copper', steel: 'galvanised steel', plastic: 'plastic, or plastic with metal in it', lead: 'lead' },
     'A magnet holds on steel; a coin scratches lead bright, copper red.',
   ),
+  screwWalls: c(
+    'place',
+    'Walls that bear a screw',
+    { all: 'back and sides', back: 'the back wall only', sides: 'the side panels only' },
+    'Knock, and look for a thin back panel, tiles, pipes behind.',
+  ),
+  tapMount: c(
+    'place',
+    'Tap is fixed',
+    { below: 'from below, with its nut', above: 'from above', bracket: 'on a bracket on the wall' },
+    'From above where no hand gets below; a bracket where nothing may be drilled.',
+  ),
   worktop: c(
     'place',
     'Where the tap goes through',

@@ -90,6 +90,10 @@ export interface Site {
   readonly drainRun: string;
   /** clamp, spigot or standpipe */
   readonly drainWay: string;
+  /** below, above or bracket; how the tap is fixed */
+  readonly tapMount: string;
+  /** all, back or sides */
+  readonly screwWalls: string;
   /** what the feed is joined to; 'unknown' where nobody looked */
   readonly stopValveThread: string;
   readonly pipeMaterial: string;
@@ -344,6 +348,8 @@ export function siteFrom(known: Known, rules: HouseRules, placed: Placed = {}): 
       worktop: choiceOf(known, 'worktop') ?? 'unknown',
       drainRun: choiceOf(known, 'drainRun') ?? rules.drainRun,
       drainWay: choiceOf(known, 'drainWay') ?? 'clamp',
+      tapMount: choiceOf(known, 'tapMount') ?? 'below',
+      screwWalls: choiceOf(known, 'screwWalls') ?? 'all',
       stopValveThread: choiceOf(known, 'stopValveThread') ?? 'unknown',
       pipeMaterial: choiceOf(known, 'pipeMaterial') ?? 'unknown',
       disposalUnit: choiceOf(known, 'disposalUnit') === 'yes',

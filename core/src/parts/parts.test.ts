@@ -114,6 +114,14 @@ describe('ratings are asked whether they make sense', () => {
       { ...partOf(shelf, 'restrictor', 'restrictor-430'), flow: { kind: 'capillary', flowLDay: 5, atBar: 4, atC: 25 } },
       /unit slip/,
     ],
+    [
+      'a filter with two inlets',
+      {
+        ...partOf(shelf, 'tank-tee', 'tank-tee'),
+        ports: partOf(shelf, 'tank-tee', 'tank-tee').ports.map((p) => ({ ...p, name: 'in' as const })),
+      },
+      /two ports called in/,
+    ],
   ] as [string, Part, RegExp][])('%s is doubted', (_, part, words) => {
     expect(partDoubts(part).join(' ')).toMatch(words);
   });

@@ -1,6 +1,9 @@
 import { restrictorFlowLDay } from '../hydraulics/restrictor.ts';
 import type { Part } from './catalogue.ts';
 
+/** Kinds whose ports the kind itself knows. */
+const ANY_PORTS: ReadonlySet<Part['kind']> = new Set(['shut-off', 'permeate-pump']);
+
 /**
  * What of a part's figures does not sit well, in words; an empty list says nothing contradicts. Limits are those of
  * common household parts: elements of 0.3 to 1 m2 make 20 to 60 L/(m2 h) at their test, tanks are charged to 0.3 to 1 bar.
@@ -9,6 +12,9 @@ export function partDoubts(part: Part): string[] {
   const out: string[] = [];
   if (part.maxPressureBar < 2 && part.kind !== 'tap')
     out.push(`bears only ${String(part.maxPressureBar)} bar: hardly any house stays below`);
+  for (const name of new Set(part.ports.map((p) => p.name)))
+    if (!ANY_PORTS.has(part.kind) && part.ports.filter((p) => p.name === name).length > 1)
+      out.push(`has two ports called ${name}: one tube would lead to both`);
   if (part.price !== undefined && part.price > 2000) out.push('a price of over 2000: another currency, or a slip?');
   switch (part.kind) {
     case 'element': {

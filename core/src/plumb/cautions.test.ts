@@ -122,3 +122,11 @@ test('what a household agrees to names each hole that is drilled, where, how lar
   expect(said).toBe('12.5 mm for tap in stone or quartz, 610 mm from the left and 60 mm from the back; 7 mm for drain, in the waste pipe on the basin’s side of the trap; 2.5 mm for two screws for the frame'); // prettier-ignore
   expect(holesInWords(holesOf(system, siteOf({ worktop: 'spare-hole' }), rules), '', null)).not.toContain('tap');
 });
+
+test('a tap on a bracket is screwed to the wall: no hole in the worktop, a bit for the wall', () => {
+  const [first] = holesOf(system, siteOf({ worktop: 'stone', tapMount: 'bracket' }), rules);
+  expect(first).toMatchObject({ key: 'tap', diameterMm: 6, wet: false });
+  expect(first?.where).toContain('bracket');
+  const [above] = holesOf(system, siteOf({ worktop: 'stone', tapMount: 'above' }), rules);
+  expect(above?.how).toContain('held from above');
+});

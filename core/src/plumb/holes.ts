@@ -111,6 +111,18 @@ const SPARE: Material = {
   wet: false,
 };
 
+/** A bracket's screws with their plugs, mm. */
+const BRACKET_MM = 6;
+const BRACKET: Material = {
+  bit: 'masonry bit, or wood bit in a panel, with plugs of the wall’s kind',
+  pilotMm: null,
+  tool: BATTERY,
+  speed: 'slow, without hammer in tiles',
+  how: 'Bracket level, marks through it, tape over tiles; plugs, bracket, then the tap on it. The tube comes up behind the basin.',
+  caution: 'Goggles. Detector for wires and pipes first; a tile cracks under the hammer.',
+  dusty: true,
+  wet: false,
+};
 /** The hole in the waste pipe, mm: the tube passes it, the seal sits round it. */
 const DRAIN_MM = 7;
 /** What a frame hangs on: a screw for a plug in a wall, or straight into a panel, mm. */
@@ -120,14 +132,21 @@ const SCREW_PILOT_MM = 2.5;
 export function holesOf(system: System, site: Site, rules: HouseRules): Hole[] {
   const tap = partIn(system, 'tap');
   if (!tap) return [];
-  const material = site.worktop === 'spare-hole' ? SPARE : (BITS[site.worktop] ?? UNKNOWN);
+  const bracket = site.tapMount === 'bracket';
+  const material = bracket ? BRACKET : site.worktop === 'spare-hole' ? SPARE : (BITS[site.worktop] ?? UNKNOWN);
   const holes: Hole[] = [
     {
       key: 'tap',
-      where: 'tap',
-      diameterMm: tap.holeMm,
-      under: 'Pipes, wiring, the dishwasher, drawers: look and feel from below before the mark is made.',
+      where: bracket ? 'two screws for the tap’s bracket' : 'tap',
+      diameterMm: bracket ? BRACKET_MM : tap.holeMm,
+      under: bracket
+        ? 'Pipes and wires in the wall: a detector first, and nothing right above or below a socket or a tap.'
+        : 'Pipes, wiring, the dishwasher, drawers: look and feel from below before the mark is made.',
       ...material,
+      how:
+        site.tapMount === 'above'
+          ? `${material.how} The tap is let in and held from above: its plate and seal first.`
+          : material.how,
     },
   ];
   for (const second of ofKind(system, 'second-tap'))

@@ -29,16 +29,16 @@ export const extraOf = ({ id, extra, part, tee }: FactOf<'carries'>): Extra => (
  */
 export function asItStands(
   planned: System,
-  record: Pick<JobRecord, 'fitted' | 'carries' | 'runs' | 'stands' | 'placed' | 'known'>,
+  record: Pick<JobRecord, 'fitted' | 'carries' | 'runs' | 'ways' | 'stands' | 'placed' | 'known'>,
 ): System {
-  const { fitted, runs, stands, placed, known } = record;
+  const { fitted, runs, ways, stands, placed, known } = record;
   const carried = withExtras(planned, record.carries.map(extraOf));
   const components = carried.components.map((c) => {
     const f = fitted[c.id];
     if (!f) return c;
     return { ...c, part: f.part, ...(f.serial === '' ? {} : { unit: { serial: f.serial, at: f.at } }) };
   });
-  const { links } = asLaid({ ...carried, components }, roomOf(known, placed), stands);
+  const { links } = asLaid({ ...carried, components }, roomOf(known, placed), stands, ways);
   return {
     components,
     links: links.map((l) => {

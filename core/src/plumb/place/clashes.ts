@@ -36,7 +36,8 @@ export interface Clash {
     | 'nut'
     | 'pull-out'
     | 'reach'
-    | 'heavy';
+    | 'heavy'
+    | 'wall';
   readonly weight: 'not' | 'costs';
   /** id of the component it is told at, and what else it is about: a component's id or a thing of the house */
   readonly at: string;
@@ -174,6 +175,9 @@ function ownClashes(l: Laid, room: Room): Clash[] {
     if (blocked) tell('sleeve', `The sleeve of ${inSentence(called(l))} is not drawn out where it hangs: ${String(round(carried.aboveMm))} mm are needed beyond its top; ${unclipped}.`, null, 'costs');
     if (o) tell('sleeve', `The ${name(o)} is where the sleeve of ${inSentence(called(l))} is drawn out: ${unclipped}.`, o.thing, 'costs');
   }
+  const back = (pose.turn ?? 0) % 180 === 0;
+  if (space === 'cupboard' && !carried.onFloor && room.screws !== 'all' && (room.screws === 'back') !== back)
+    tell('wall', `${called(l)} hangs on ${back ? 'the back wall' : 'a side panel'}, which bears no screw here.`);
   const weighs = fullKg(carried);
   if (weighs !== null && box.z0 > ON_FLOOR_MM)
     tell('heavy', `${called(l)} weighs about ${String(weighs)} kg when it is full: what it stands on must bear it.`, null, 'costs');

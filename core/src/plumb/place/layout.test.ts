@@ -290,6 +290,40 @@ describe('tubes where parts stand', () => {
     const high = carriedIn(plain).find((c) => c.component.id === tank)?.body.heightMm ?? 0;
     expect(toTank?.riseM).toBeCloseTo((high - 50 - 0.97 * 430) / 1000, 6);
   });
+  test('are led through a place somebody pins, no shorter for it, and by the shortest way again once it is let go', () => {
+    const free = runsIn(plain, wide, stands);
+    const link = free.find((r) => r.link.endsWith(`>${tank}`))?.link ?? '';
+    const of = (via: readonly Pose[]) => runsIn(plain, wide, stands, { [link]: via }).find((r) => r.link === link);
+    fc.assert(
+      fc.property(fc.integer({ min: 20, max: 1180 }), fc.integer({ min: 20, max: 530 }), fc.integer({ min: 20, max: 630 }), (x, y, z) => {
+        const led = of([at(x, y, z)]);
+        const way = led?.ways[0]?.way ?? [];
+        const between = (v: number, a: number, b: number): boolean => Math.min(a, b) <= v && v <= Math.max(a, b);
+        const legs = way.slice(1).map((b, i) => [way[i] ?? b, b] as const);
+        const passes = legs.some(([a, b]) => between(x, a.x, b.x) && between(y, a.y, b.y) && between(z, a.z, b.z));
+        const shortest = of([])?.drawnM ?? Infinity;
+        expect(led?.drawnM ?? 0).toBeGreaterThanOrEqual(shortest - 1e-9);
+        // within a body no tube is led: such a place is passed over
+        if (!passes) expect(led?.drawnM).toBeCloseTo(shortest, 9);
+      }),
+      { numRuns: 60 },
+    );
+    expect(of([])).toEqual(free.find((r) => r.link === link));
+    expect(asLaid(plain, wide, stands, { [link]: [at(600, 500, 30)] }).links.find((l) => l.id === link)?.lengthM).toBeGreaterThan(
+      asLaid(plain, wide, stands).links.find((l) => l.id === link)?.lengthM ?? Infinity,
+    );
+  }); // prettier-ignore
+  test('hang only where a wall bears a screw; a tap fixed from above wants no room for a nut', () => {
+    const sides = room(1200, 550, 650, {}, { screwWalls: 'sides' });
+    const [f, t] = [find(plain, 'frame'), at(700, 60, 590)];
+    expect(clashesOf([laid(f, at(300, 75, 60))], sides).map((c) => c.code)).toContain('wall');
+    expect(clashesOf([laid(f, { ...at(75, 300, 60), turn: 270 })], sides).map((c) => c.code)).not.toContain('wall');
+    for (const l of Object.values(proposeLayout(plain, sides).stands)) expect(l.zMm === 0 || (l.turn ?? 0) % 180 === 90).toBe(true);
+    const under = laid(f, at(700, 75, 210));
+    const told = (tapMount: string): string[] => clashesOf([under], room(1200, 550, 650, { tap: t }, { tapMount })).map((c) => c.code);
+    expect(told('below')).toContain('nut');
+    expect(told('above')).not.toContain('nut');
+  }); // prettier-ignore
   test('through a second place are longer by the way there, and rise with it', () => {
     const below = room(1200, 550, 650, {}, { standsWhere: 'elsewhere', wayLengthM: 2, wayRiseM: -1.5 });
     const there: Pose = { ...at(500, 300, 0), space: 'second' };

@@ -11,6 +11,10 @@ const STEP_MM = 25;
 const MOST_STEPS = 50;
 const stepIn = (size: Body): number =>
   STEP_MM * Math.ceil(max(size.widthMm, size.depthMm, size.heightMm) / (MOST_STEPS * STEP_MM));
+/** Whether the wall a thing hangs on, as it is turned, bears a screw. */
+export const bears = (room: Pick<Room, 'screws'>, turn: Quarter): boolean =>
+  room.screws === 'all' || (room.screws === 'back') === (turn === 0 || turn === 180);
+
 /** Where a thing may be tried: along every wall it may hang on, or all over the floor. */
 export function* posesOf(c: Carried, room: Room, space: Space): Generator<Pose> {
   const size = sizeOf(room, space);
@@ -25,7 +29,7 @@ export function* posesOf(c: Carried, room: Room, space: Space): Generator<Pose> 
       if (c.onFloor && !lies && turn === 90 && c.body.widthMm === c.body.depthMm) continue;
       if (b.widthMm > size.widthMm || b.depthMm > size.depthMm || b.heightMm > size.heightMm) continue;
       if (c.onFloor) yield* onFloor(b, size, pose);
-      else yield* onWall(c, b, turn, size, pose);
+      else if (space !== 'cupboard' || bears(room, turn)) yield* onWall(c, b, turn, size, pose);
     }
   }
 }

@@ -25,31 +25,45 @@ export interface Room {
   readonly second: Second | null;
   /** whether the socket dies with a wall switch */
   readonly switched: boolean;
+  /** walls of the cupboard that bear a screw */
+  readonly screws: 'all' | 'back' | 'sides';
+  /** whether the tap's nut is turned from below */
+  readonly nut: boolean;
 }
 
 /** The room as Gauge has it; null until the cupboard is measured. @param placed what stands in it, and where */
 export function roomOf(known: Known, placed: Placed): Room | null {
   const size = cupboardOf(known);
-  return size && roomIn({ cupboard: size, second: secondOf(known), socket: known.socket, placed });
+  return size && roomIn({ cupboard: size, second: secondOf(known), placed, ...known });
 }
 
 /** What a room is made of. */
 export interface RoomParts {
   readonly cupboard: Body;
   readonly second: Second | null;
-  readonly socket: unknown;
   readonly placed: Placed;
+  /** as Gauge has them; undefined where nobody asked */
+  readonly socket?: unknown;
+  readonly screwWalls?: unknown;
+  readonly tapMount?: unknown;
 }
 
 /** A room out of its parts. */
-export function roomIn({ cupboard, second, socket, placed }: RoomParts): Room {
+export function roomIn({ cupboard, second, placed, socket, screwWalls, tapMount }: RoomParts): Room {
   const obstacles = THING_KEYS.flatMap((thing): Obstacle[] => {
     const at = placed[thing];
     if (!at) return [];
     const { label, ...usual } = CUPBOARD_THINGS[thing];
     return [{ thing, label, box: boxOf(at.body ?? usual, at) }];
   });
-  return { size: cupboard, obstacles, second, switched: socket === 'switched' };
+  return {
+    size: cupboard,
+    obstacles,
+    second,
+    switched: socket === 'switched',
+    screws: screwWalls === 'back' || screwWalls === 'sides' ? screwWalls : 'all',
+    nut: tapMount !== 'above' && tapMount !== 'bracket',
+  };
 }
 
 /** The size of a space; null where there is none of it. */
@@ -64,10 +78,10 @@ export const obstaclesIn = (room: Room, space: Space): readonly Obstacle[] =>
 const NUT_ROUND_MM = 40;
 export const NUT_BELOW_MM = 150;
 
-/** What is kept free for the tap's nut; null until the hole is placed. */
+/** What is kept free for the tap's nut; null until the hole is placed, or where none is turned from below. */
 export function nutIn(room: Room): Box | null {
   const hole = room.obstacles.find((o) => o.thing === 'tap')?.box;
-  if (!hole) return null;
+  if (!hole || !room.nut) return null;
   const [x, y] = [(hole.x0 + hole.x1) / 2, (hole.y0 + hole.y1) / 2];
   const top = room.size.heightMm;
   return {

@@ -12,6 +12,9 @@ const { abs, max } = Math;
 /** Where the parts of a system stand, by component. */
 export type Stands = Readonly<Record<string, Pose>>;
 
+/** Places tubes are led through, by link, each list from its tube's beginning to its end. */
+export type Vias = Readonly<Record<string, readonly Pose[]>>;
+
 /** How a tube runs. */
 export interface Run {
   readonly link: string;
@@ -127,16 +130,26 @@ export const around = (room: Room, standing: readonly Laid[]): Around => {
   return { room, boxes: { cupboard: of('cupboard'), second: of('second') } };
 };
 
-/** A way within one space; null where there is none. */
-function wayWithin(a: Around, space: Space, from: End, to: End, half: number): TubeWay | null {
+/** A way within one space, through the places that are open of those it is led through; null where there is none. */
+function wayWithin(a: Around, space: Space, from: End, to: End, half: number, via: readonly Pose[]): TubeWay | null {
   const size = sizeOf(a.room, space);
   if (!size) return null;
   const boxes = a.boxes[space];
   const stub = (end: End): Point | undefined =>
     [end.leaves, ...OTHER_WAYS].map((w) => stubOf(end, w)).find((p) => isOpen(p, a.room, space, boxes, half));
   const [s, e] = [stub(from), stub(to)];
-  const way = s && e ? shortestWay(s, e, size, boxes, half) : null;
-  return way && [from.at, ...way, to.at];
+  if (!s || !e) return null;
+  const led = via
+    .filter((v) => (v.space ?? 'cupboard') === space)
+    .map((v) => ({ x: v.xMm, y: v.yMm, z: v.zMm }))
+    .filter((q) => isOpen(q, a.room, space, boxes, half));
+  const way: Point[] = [s];
+  for (const next of [...led, e]) {
+    const leg = shortestWay(way.at(-1) ?? s, next, size, boxes, half);
+    if (!leg) return null;
+    way.push(...leg.slice(1));
+  }
+  return [from.at, ...way, to.at];
 }
 
 const away = (a: Point, b: Point): number => abs(a.x - b.x) + abs(a.y - b.y) + abs(a.z - b.z);
@@ -162,7 +175,7 @@ function bendsOf(way: TubeWay, outsideMm: number): { bends: number; elbows: numb
 } // prettier-ignore
 
 /** How a tube runs between two ends that are placed. */
-function runOf(link: Link, from: End, to: End, a: Around): Run {
+function runOf(link: Link, from: End, to: End, a: Around, via: readonly Pose[]): Run {
   const outside = link.tube?.outsideMm ?? 0;
   const half = outside / 2;
   const insertedM = (2 * INSERTION * outside) / 1000;
@@ -171,7 +184,7 @@ function runOf(link: Link, from: End, to: End, a: Around): Run {
     return { ...base, ways: [], drawnM: away(from.at, to.at) / 1000 + LOOP_M, slackM: 0, bends: 2, elbows: 0, noWay: false };
   const legs = from.space === to.space ? [{ space: from.space, from, to }] : through(from, to, a, half);
   const second = from.space === to.space ? null : a.room.second;
-  const ways = legs.map((l) => ({ space: l.space, way: wayWithin(a, l.space, l.from, l.to, half) }));
+  const ways = legs.map((l) => ({ space: l.space, way: wayWithin(a, l.space, l.from, l.to, half, via) }));
   const found = ways.flatMap(({ space, way }) => (way ? [{ space, way }] : []));
   const noWay = ways.length === 0 || found.length < ways.length;
   const crow = legs.reduce((sum, l) => sum + away(l.from.at, l.to.at), 0);
@@ -217,7 +230,7 @@ function through(from: End, to: End, { room, boxes }: Around, half: number): { s
 }
 
 /** How every tube runs that has both ends placed. */
-export function runsIn(system: System, room: Room, stands: Stands): Run[] {
+export function runsIn(system: System, room: Room, stands: Stands, vias: Vias = {}): Run[] {
   const endOf = endsIn(system, room, stands);
   const standing = carriedIn(system).flatMap((c) => {
     const pose = stands[c.component.id];
@@ -228,7 +241,7 @@ export function runsIn(system: System, room: Room, stands: Stands): Run[] {
     if (!link.tube) return [];
     const [from, to] = [endOf(link.from), endOf(link.to)];
     if (!from || !to) return [];
-    const run = runOf(link, from, to, a);
+    const run = runOf(link, from, to, a, vias[link.id] ?? []);
     // the water is lifted on to the spout
     return [to.carrier === 'tap' && link.to.port === 'in' ? { ...run, riseM: run.riseM + SPOUT_M } : run];
   });
@@ -238,9 +251,9 @@ export function runsIn(system: System, room: Room, stands: Stands): Run[] {
  * A system with its tubes as long as where its parts stand makes them, rising as they do; a tube with an end nobody placed
  * stays as it was planned.
  */
-export function asLaid(system: System, room: Room | null, stands: Stands): System {
+export function asLaid(system: System, room: Room | null, stands: Stands, vias: Vias = {}): System {
   if (!room || Object.keys(stands).length === 0) return system;
-  const runs = new Map(runsIn(system, room, stands).map((r) => [r.link, r]));
+  const runs = new Map(runsIn(system, room, stands, vias).map((r) => [r.link, r]));
   const links = system.links.map((l): Link => {
     const run = runs.get(l.id);
     return run ? { ...l, lengthM: cutM(run), riseM: run.riseM } : l;

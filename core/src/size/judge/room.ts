@@ -45,14 +45,15 @@ const rooms = new WeakMap<Site, RoomHere>();
 
 /** The room of a house; null until its cupboard is measured. */
 function roomHere(site: Site): RoomHere | null {
-  const { cupboard, second, placed, socket } = site;
+  const { cupboard, second, placed, socket, screwWalls, tapMount } = site;
   if (!cupboard) return null;
   const made = rooms.get(site);
   if (made) return made;
-  const here = { room: roomIn({ cupboard, second, socket, placed }), key: JSON.stringify([cupboard, second, placed, socket]) };
+  const parts = { cupboard, second, placed, socket, screwWalls, tapMount };
+  const here = { room: roomIn(parts), key: JSON.stringify(parts) };
   rooms.set(site, here);
   return here;
-} // prettier-ignore
+}
 
 const built = new WeakMap<Catalogue, Map<string, System>>();
 

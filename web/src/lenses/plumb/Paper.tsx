@@ -1,5 +1,8 @@
 import {
+  agreedStep,
   asLaid,
+  cautionsOf,
+  wasteOf,
   BOXES,
   formatNumber,
   jointGroups,
@@ -61,6 +64,7 @@ export function Paper({ view }: { view: SystemView }): ReactElement {
           style={{ width: `${String(template.widthMm)}mm`, height: `${String(template.heightMm)}mm` }}
           src={`data:image/svg+xml;utf8,${encodeURIComponent(template.svg)}`}
         />
+        <BeforeTheHoles view={view} />
       </Sheet>
     </>
   );
@@ -71,6 +75,7 @@ function LayoutSheet({ view }: { view: SystemView }): ReactElement {
   if (!layout) return <p>The cupboard is not measured: nothing is laid out.</p>;
   const second = layout.laid.some((l) => l.pose.space === 'second');
   const mm = (v: number): string => String(Math.round(v));
+
   return (
     <>
       <LayoutOnPaper layout={layout} space="cupboard" alone={!second} />
@@ -117,6 +122,32 @@ function LayoutSheet({ view }: { view: SystemView }): ReactElement {
         </li>
       </ul>
     </>
+  );
+}
+
+/** What is looked at and agreed before the first hole. */
+function BeforeTheHoles({ view }: { view: SystemView }): ReactElement {
+  const { record, rules } = useJob();
+  const layout = useLayout();
+  const waste = layout && wasteOf(layout.system, layout.room, view.site, rules);
+  const agreed = record.ticks[agreedStep('holes')];
+  return (
+    <ul className="paper-before">
+      <li>
+        {agreed?.done === true
+          ? `The household agreed: ${agreed.note ?? ''}.`
+          : '☐ Before the first hole the household agrees to where it comes and how large it is.'}
+      </li>
+      {waste && (
+        <li>
+          The waste: {waste.words}
+          {waste.holeMm === null ? '' : ` Its hole about ${String(waste.holeMm)} mm above the floor.`}
+        </li>
+      )}
+      {cautionsOf(view.system, record.known, view.site).map((c) => (
+        <li key={c.code}>{c.text}</li>
+      ))}
+    </ul>
   );
 }
 

@@ -20,7 +20,7 @@ import {
 import { useJob } from '../../../job/useJob.ts';
 import { salinityColour } from '../../../line/colour.ts';
 import { looksOf } from './looks.tsx';
-import type { OnThePage } from './useLayout.ts';
+import { PIN_BODY, pinKey, type OnThePage } from './useLayout.ts';
 
 const HIGH_PX = 320;
 
@@ -123,6 +123,21 @@ function useDrawn(
         : [],
     );
   });
+  const pins = Object.entries(layout.ways).flatMap(([link, via]) =>
+    via.flatMap((v, i): DrawnBody[] =>
+      (v.space ?? 'cupboard') === space
+        ? [
+            {
+              key: pinKey(link, i),
+              label: `tube ${String(numbered.get(link)?.number ?? '')}`,
+              box: boxOf(PIN_BODY, v),
+              selected: selected === pinKey(link, i),
+              looks: (_, r) => <circle cx={r.x + r.w / 2} cy={r.y + r.h / 2} r={7} />,
+            },
+          ]
+        : [],
+    ),
+  );
   const size = space === 'cupboard' ? room.size : (room.second?.size ?? room.size);
-  return { size, bodies: [...house, ...parts], tubes };
+  return { size, bodies: [...house, ...parts, ...pins], tubes };
 }

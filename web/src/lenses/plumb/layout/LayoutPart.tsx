@@ -12,7 +12,7 @@ import { Standing, turned } from './Standing.tsx';
 import { WhatFollows } from './WhatFollows.tsx';
 import { WasteDrawing } from './WasteDrawing.tsx';
 import { WorktopDrawing } from './WorktopDrawing.tsx';
-import { keptInside, useLayout, type OnThePage } from './useLayout.ts';
+import { keptInside, pinOf, useLayout, type OnThePage } from './useLayout.ts';
 import './layout.css';
 
 /** The cupboard laid out: where everything stands, what is in its way, how its tubes run. */
@@ -35,6 +35,12 @@ export function LayoutPart(): ReactElement {
     if (c && pose) layout.put({ [id]: keptInside(c, change(pose), layout.room) });
   };
   const keys = (id: string, e: KeyboardEvent): void => {
+    const pin = pinOf(id);
+    if (pin && (e.key === 'Delete' || e.key === 'Backspace')) {
+      e.preventDefault();
+      layout.lead(pin.link, (layout.ways[pin.link] ?? []).filter((_, i) => i !== pin.index)); // prettier-ignore
+      return;
+    }
     const c = layout.parts.find((x) => x.component.id === id);
     if (e.key === 't') turn(id, turned);
     else if (e.key === 'l' && c?.mayLie) turn(id, (pose) => ({ ...pose, lies: pose.lies !== true }));
@@ -46,7 +52,12 @@ export function LayoutPart(): ReactElement {
     <div className="layout-sheet">
       <div>
         <Headline layout={layout} />
-        <LayoutDrawing layout={layout} selected={selected?.component.id ?? null} onSelect={setChosen} onKey={keys} />
+        <LayoutDrawing
+          layout={layout}
+          selected={chosen !== null && pinOf(chosen) ? chosen : (selected?.component.id ?? null)}
+          onSelect={setChosen}
+          onKey={keys}
+        />
         <NotThere placed={record.placed} />
         {withoutBody(layout.system).map((c) => (
           <p key={c.id} className="note">
@@ -133,7 +144,7 @@ function Headline({ layout }: { layout: OnThePage }): ReactElement {
         </Button>
         <small>
           {fresh ? 'Katharos proposes it; it counts once it is taken. ' : ''}Dragged, moved by the arrow keys, turned by T, laid
-          down by L.
+          down by L. A tube pinned below is dragged by its ring; Delete lets it go.
         </small>
       </p>
     </>

@@ -1,4 +1,4 @@
-import { cutM, formatNumber, ofWork, tubesOf, type Branch, type Run } from '@katharos/core';
+import { cutM, formatNumber, ofWork, tubesOf, type Branch, type Pose, type Run, wayMm } from '@katharos/core';
 import { useComputedColorScheme } from '@mantine/core';
 import type { ReactElement } from 'react';
 import { useJob } from '../../../job/useJob.ts';
@@ -13,6 +13,60 @@ export const ROLE: Readonly<Record<Branch, string>> = {
   fridge: 'branch',
   concentrate: 'to the drain',
 };
+
+/** Leads a tube through a place of its own, or lets it go again. */
+function Lead({ layout, run, number }: { layout: OnThePage; run: Run; number: number }): ReactElement {
+  const via = layout.ways[run.link] ?? [];
+  return (
+    <span className="cuts-lead no-print">
+      {via.length < MOST_PINS && (
+        <button
+          type="button"
+          className="plain"
+          aria-label={`Pin tube ${String(number)}`}
+          onClick={() => {
+            layout.lead(run.link, withOneMore(run, via));
+          }}
+        >
+          pin
+        </button>
+      )}
+      {via.length > 0 && (
+        <button
+          type="button"
+          className="plain"
+          aria-label={`Let tube ${String(number)} go`}
+          onClick={() => {
+            layout.lead(run.link, []);
+          }}
+        >
+          let go
+        </button>
+      )}
+    </span>
+  );
+}
+
+/** As many places a tube is led through. */
+const MOST_PINS = 6;
+
+/** A run's places with one more: the middle of its longest stretch, in the order the tube passes them. */
+function withOneMore(run: Run, via: readonly Pose[]): readonly Pose[] {
+  const legs = run.ways.flatMap(({ space, way }) => way.slice(1).map((b, i) => ({ space, a: way[i] ?? b, b })));
+  const mm = (i: number): number => wayMm([legs[i]?.a, legs[i]?.b].flatMap((p) => p ?? []));
+  const at = legs.reduce((best, _, i) => (mm(i) > mm(best) ? i : best), 0);
+  const leg = legs[at];
+  if (!leg) return via;
+  const mid = (p: number, q: number): number => Math.round((p + q) / 2);
+  const one: Pose = { xMm: mid(leg.a.x, leg.b.x), yMm: mid(leg.a.y, leg.b.y), zMm: mid(leg.a.z, leg.b.z), space: leg.space };
+  const passes = (v: Pose): number =>
+    legs.findIndex(({ space, a, b }) => {
+      const on = (p: number, q: number, r: number): boolean => Math.min(p, q) - 1 <= r && r <= Math.max(p, q) + 1;
+      return space === (v.space ?? 'cupboard') && on(a.x, b.x, v.xMm) && on(a.y, b.y, v.yMm) && on(a.z, b.z, v.zMm);
+    });
+  const before = via.filter((v) => passes(v) < at).length;
+  return [...via.slice(0, before), one, ...via.slice(before)];
+} // prettier-ignore
 
 /** What the layout does to the water, and the tubes it asks for. */
 export function WhatFollows({ layout }: { layout: OnThePage }): ReactElement {
@@ -63,6 +117,7 @@ export function WhatFollows({ layout }: { layout: OnThePage }): ReactElement {
                 {record.runs[r.link] && <small> as it was cut</small>}
                 {r.noWay && !record.runs[r.link] && <small className="no-way"> no way found: measure it</small>}
                 {r.elbows > 0 && <small> {r.elbows === 1 ? 'an elbow' : `${String(r.elbows)} elbows`}</small>}
+  {r.ways.length > 0 && !record.runs[r.link] && layout.proposed.size === 0 && <Lead layout={layout} run={r} number={t.number} />}
               </span>
               <b>{lengthOf(r).toFixed(2)} m</b>
             </li>

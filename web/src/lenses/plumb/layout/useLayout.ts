@@ -15,7 +15,10 @@ import {
   type Room,
   type Run,
   type Stands,
+  type NewFact,
+  type Spot,
   type System,
+  type Vias,
 } from '@katharos/core';
 import { useMemo, useState } from 'react';
 import { useCore } from '../../../data/useCore.ts';
@@ -38,15 +41,34 @@ export interface OnThePage {
   readonly runs: readonly Run[];
   readonly hand: Moving<Pose>;
   readonly put: (changes: Readonly<Record<string, Pose | null>>) => void;
+  /** places tubes are led through, what is on its way with it */
+  readonly ways: Vias;
+  /** leads a tube through places; none lets it go the shortest way again */
+  readonly lead: (link: string, via: readonly Pose[]) => void;
   readonly undo: (() => void) | null;
   readonly redo: (() => void) | null;
 }
 
 type Changes = Readonly<Record<string, Pose | null>>;
+/** What was written down, and what goes back of it. */
 interface Step {
-  readonly before: Changes;
-  readonly after: Changes;
+  readonly before: readonly NewFact[];
+  readonly after: readonly NewFact[];
 }
+
+/** What a place that a tube is led through is called while a hand moves it: its link, and which of them it is. */
+const PIN = 'pin ';
+export const pinKey = (link: string, index: number): string => `${PIN}${String(index)} ${link}`;
+
+/** @returns null for what is no such place */
+export function pinOf(key: string): { readonly link: string; readonly index: number } | null {
+  if (!key.startsWith(PIN)) return null;
+  const [index, ...link] = key.slice(PIN.length).split(' ');
+  return { index: Number(index), link: link.join(' ') };
+}
+
+/** Room a pin takes on the drawing, mm. */
+export const PIN_BODY = { widthMm: 30, depthMm: 30, heightMm: 30 };
 
 /** A pose with its body inside its room. */
 export function keptInside(c: Carried, pose: Pose, room: Room): Pose {
@@ -66,38 +88,58 @@ export function useLayout(): OnThePage | null {
   const [done, setDone] = useState<readonly Step[]>([]);
   const [undone, setUndone] = useState<readonly Step[]>([]);
 
-  const write = (changes: Changes): void => {
-    if (!approved) return;
-    add(
-      ...Object.entries(changes).map(([component, pose]) => {
-        const { turn, lies, space } = pose ?? {};
-        const spot = pose && { xMm: pose.xMm, yMm: pose.yMm, zMm: pose.zMm };
-        return { kind: 'stands' as const, design: approved.id, component, spot, turn, lies, space };
-      }),
-    );
+  const keep = (before: readonly NewFact[], after: readonly NewFact[]): void => {
+    setDone([...done, { before, after }]);
+    setUndone([]);
+    add(...after);
   };
+  const placing = (changes: Changes): NewFact[] =>
+    Object.entries(changes).flatMap(([component, pose]) => {
+      if (!approved) return [];
+      const { turn, lies, space } = pose ?? {};
+      return [
+        { kind: 'stands' as const, design: approved.id, component, spot: pose && spotOf(pose), turn, lies, space },
+      ];
+    });
   const standing: Stands = useMemo(() => ({ ...proposal?.stands, ...recorded }), [proposal, recorded]);
   const put = (changes: Changes): void => {
     // whoever moves one thing of a proposal takes the rest as it stands there: nothing else jumps
     const after = { ...Object.fromEntries(Object.entries(standing).filter(([id]) => !recorded[id])), ...changes };
     const before = Object.fromEntries(Object.keys(after).map((id) => [id, recorded[id] ?? null]));
-    setDone([...done, { before, after }]);
-    setUndone([]);
-    write(after);
+    keep(placing(before), placing(after));
+  };
+  const leading = (link: string, via: readonly Pose[]): NewFact[] =>
+    approved
+      ? [{ kind: 'tube-way', design: approved.id, link, via: via.map((v) => ({ ...spotOf(v), space: v.space })) }]
+      : [];
+  const lead = (link: string, via: readonly Pose[]): void => {
+    keep(leading(link, record.ways[link] ?? []), leading(link, via));
   };
   const of = (id: string): Carried | undefined => parts.find((c) => c.component.id === id);
   const hand = useMoving<Pose>(
-    (id) => standing[id] ?? null,
+    (id) => {
+      const pin = pinOf(id);
+      return (pin ? record.ways[pin.link]?.[pin.index] : standing[id]) ?? null;
+    },
     (id, pose) => {
+      if (pinOf(id) && room)
+        return { ...pose, ...insideCupboard(PIN_BODY, pose, sizeOf(room, pose.space ?? 'cupboard') ?? room.size) };
       const c = of(id);
       return c && room ? keptInside(c, pose, room) : pose;
     },
     (id, pose) => {
-      put({ [id]: pose });
+      const pin = pinOf(id);
+      if (pin) lead(pin.link, withPin(record.ways, pin, pose)[pin.link] ?? []);
+      else put({ [id]: pose });
     },
   );
   const { moving } = hand;
-  const stands = useMemo(() => (moving ? { ...standing, [moving.key]: moving.pose } : standing), [standing, moving]);
+  const pin = moving && pinOf(moving.key);
+  const stands = useMemo(
+    () => (moving && !pinOf(moving.key) ? { ...standing, [moving.key]: moving.pose } : standing),
+    [standing, moving],
+  );
+  const ways = moving && pin ? withPin(record.ways, pin, moving.pose) : record.ways;
   const all = useMemo(
     () =>
       parts.flatMap((c) => {
@@ -107,7 +149,7 @@ export function useLayout(): OnThePage | null {
     [parts, stands],
   );
   const clashes = useMemo(() => (room ? clashesOf(all, room) : []), [all, room]);
-  const runs = useMemo(() => (room && system ? runsIn(system, room, stands) : []), [room, system, stands]);
+  const runs = useMemo(() => (room && system ? runsIn(system, room, stands, ways) : []), [room, system, stands, ways]);
   if (!room || !system) return null;
   const last = done.at(-1);
   const next = undone.at(-1);
@@ -123,21 +165,31 @@ export function useLayout(): OnThePage | null {
     runs,
     hand,
     put,
+    ways,
+    lead,
     undo: last
       ? () => {
           setDone(done.slice(0, -1));
           setUndone([...undone, last]);
-          write(last.before);
+          add(...last.before);
         }
       : null,
     redo: next
       ? () => {
           setUndone(undone.slice(0, -1));
           setDone([...done, next]);
-          write(next.after);
+          add(...next.after);
         }
       : null,
   };
+}
+
+const spotOf = ({ xMm, yMm, zMm }: Pose): Spot => ({ xMm, yMm, zMm });
+
+/** Ways with one place of one of them elsewhere; put down to the millimetre. */
+function withPin(ways: Vias, { link, index }: { readonly link: string; readonly index: number }, pose: Pose): Vias {
+  const at = { ...pose, xMm: Math.round(pose.xMm), yMm: Math.round(pose.yMm), zMm: Math.round(pose.zMm) };
+  return { ...ways, [link]: (ways[link] ?? []).map((v, i) => (i === index ? at : v)) };
 }
 
 /** A system without how its tubes run: where its parts would stand does not hang on it, and is not asked again for it. */
