@@ -4,6 +4,8 @@ import {
   DesignVersionSchema,
   FactSchema,
   hasFactShape,
+  moment,
+  STOCK_PLACES,
   StoredVersionSchema,
   text as storedText,
   uuid,
@@ -105,6 +107,28 @@ export const PutInstrumentSchema = z.object({
   version: version.nullable(),
 });
 export type Shelf = z.infer<typeof ShelfSchema>;
+
+/** One movement of the firm's stock: what was counted there, or what was added (or, below 0, taken for another use). */
+export const StockMoveSchema = z.object({
+  id: uuid(),
+  part: storedText(80).min(1),
+  place: z.enum(STOCK_PLACES),
+  kind: z.enum(['count', 'add']),
+  /** pieces, or metres of tube */
+  count: z.number().min(-10000).max(10000),
+  note: storedText(200).default(''),
+  at: moment(),
+});
+export type StockMove = z.infer<typeof StockMoveSchema>;
+export const PostStockSchema = z.object({ moves: z.array(StockMoveSchema).min(1).max(200) });
+
+/** What lies where, as counted, added and taken into jobs since; what approved jobs still take. */
+export const StockSchema = z.object({
+  levels: z.array(z.object({ part: z.string(), van: z.number(), store: z.number() })),
+  /** by part, of approved systems that are not in service yet */
+  reserved: z.record(z.string(), z.number()),
+});
+export type Stock = z.infer<typeof StockSchema>;
 
 /** One line of the day's round. */
 export interface RoundsEntry {

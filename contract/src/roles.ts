@@ -43,6 +43,8 @@ export const MAY = {
   'PUT /shelf/rules': office,
   'POST /shelf/parts/import': office,
   'PUT /shelf/parts/:id': office,
+  'GET /stock': all,
+  'POST /stock/moves': field,
   'PUT /instruments/:id': field,
   'GET /instruments/:id/stream': all,
   'POST /households': field,

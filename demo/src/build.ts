@@ -9,6 +9,8 @@ import {
   holesInWords,
   holesOf,
   partIn,
+  partsNeeded,
+  pickList,
   readJob,
   proposeLayout,
   roomOf,
@@ -143,6 +145,8 @@ function buildJob(house: DemoHouse, catalogue: Catalogue, rules: HouseRules, now
   if (house.stage !== 'designed') {
     const worktop = gaugeField('worktop') as ChoiceField;
     const agreed = holesInWords(holesOf(system, site, rules), worktop.options[site.worktop] ?? 'a worktop of unknown material', placed.tap ?? null);
+    const needs = Object.entries(partsNeeded(pickList(system, rules, holesOf(system, site, rules), site.stopValveThread)));
+    put(approvedMs + 1.4 * HOUR, { kind: 'stock-out', design: of, from: 'van', parts: needs.map(([part, count]) => ({ part, count })) });
     put(approvedMs + 1.5 * HOUR, { kind: 'tick', design: of, step: agreedStep('holes'), done: true, note: agreed });
     for (const j of jointsOf(system))
       put(approvedMs + 2 * HOUR + j.number * 60000, { kind: 'tick', design: of, step: jointStep(j.id), done: true });

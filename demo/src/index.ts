@@ -1,3 +1,4 @@
 export * from './build.ts';
 export { HOUSES } from './houses.ts';
 export { demoInstruments } from './instruments.ts';
+export { demoStock } from './stock.ts';

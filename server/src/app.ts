@@ -27,6 +27,7 @@ import { openShelf } from './shelf/store.ts';
 import { openLimits } from './signing/limits.ts';
 import { deviceRoutes, linkRoutes, sessionRoutes } from './signing/routes.ts';
 import { openSessions } from './signing/sessions.ts';
+import { stockRoutes } from './stock/routes.ts';
 import type { ShelfFiles } from '@katharos/shelf';
 
 export interface AppParts {
@@ -127,6 +128,7 @@ export function createApp({
   const summaries = openSummaries(db, store, now, log);
   api.use('/shelf', shelfRoutes(db, store));
   api.use('/instruments', instrumentRoutes(db), streamRoutes(store, standIns));
+  api.use('/stock', stockRoutes(db, store));
   api.use('/session', sessionRoutes(signing));
   api.use('/links', linkRoutes(signing));
   api.use('/people', peopleRoutes(db, sessions));

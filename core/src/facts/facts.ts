@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { EXTRA_NAMES, moment, text, uuid } from '../words/stored.ts';
+import { EXTRA_NAMES, moment, STOCK_PLACES, text, uuid } from '../words/stored.ts';
 import { FIELD_KEYS, fieldAccepts, type FieldKey } from '../gauge/fields.ts';
 import { THING_KEYS, type CupboardThing } from '../gauge/place.ts';
 import { PartSchema } from '../parts/catalogue.ts';
@@ -152,6 +152,17 @@ const FACTS = {
     /** the tee it hangs on */
     tee: PartSchema.optional(),
   }),
+  'stock-out': z.object({
+    ...common,
+    kind: z.literal('stock-out'),
+    design,
+    /** what of the firm's stock went into this job, and out of where; tube in metres */
+    from: z.enum(STOCK_PLACES),
+    parts: z
+      .array(z.object({ part: text(80).min(1), count: z.number().positive().max(10000) }))
+      .min(1)
+      .max(120),
+  }),
   stands: z.object({
     ...common,
     kind: z.literal('stands'),
@@ -215,6 +226,7 @@ const FactShape = z.discriminatedUnion('kind', [
   FACTS.visit,
   FACTS.fitted,
   FACTS.carries,
+  FACTS['stock-out'],
   FACTS.stands,
   FACTS['tube-run'],
   FACTS['tube-way'],

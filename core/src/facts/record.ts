@@ -34,6 +34,8 @@ export interface JobRecord {
   readonly fitted: Readonly<Record<string, FactOf<'fitted'>>>;
   /** what was put in beside the sizing, in that order */
   readonly carries: readonly FactOf<'carries'>[];
+  /** what of the firm's stock went into it */
+  readonly stockOut: readonly FactOf<'stock-out'>[];
   readonly notes: readonly FactOf<'note'>[];
   readonly photos: readonly FactOf<'photo'>[];
   /** where parts of the system stand in the cupboard, by component */
@@ -82,6 +84,7 @@ export function readJob(facts: readonly Fact[], design?: string): JobRecord {
   const proofs: FactOf<'proof'>[] = [];
   const visits: FactOf<'visit'>[] = [];
   const carries: FactOf<'carries'>[] = [];
+  const stockOut: FactOf<'stock-out'>[] = [];
   const notes: FactOf<'note'>[] = [];
   const photos: FactOf<'photo'>[] = [];
   const stands: Record<string, Pose> = {};
@@ -150,6 +153,9 @@ export function readJob(facts: readonly Fact[], design?: string): JobRecord {
       case 'carries':
         carries.push(f);
         break;
+      case 'stock-out':
+        stockOut.push(f);
+        break;
       case 'taken-back':
         break;
       case 'habits':
@@ -193,6 +199,7 @@ export function readJob(facts: readonly Fact[], design?: string): JobRecord {
     visits,
     fitted,
     carries,
+    stockOut,
     notes,
     photos,
     stands,

@@ -42,6 +42,8 @@ const common = {
   life: z.object({ months: positive.optional(), litres: positive.optional() }).optional(),
   /** one line for whoever fits it */
   fitting: text(200).optional(),
+  /** fewest the firm wants to have, in van and store together; tube in metres */
+  least: z.number().int().min(0).max(10000).optional(),
   /** what the firm puts in where nothing speaks for another of its kind */
   ordinary: z.boolean().optional(),
   /** no longer put in, but still in houses: kept for them, never chosen anew */

@@ -235,3 +235,20 @@ function protectionItems(system: System, holes: readonly Hole[]): PickItem[] {
     ...(powered ? [thing('protection', 'rcd', 'Tester for the socket’s residual-current protection', '1')] : []),
   ];
 } // prettier-ignore
+
+/** What of the shelf a system takes, by part: pieces, and metres of tube. */
+export function partsNeeded(picks: readonly PickItem[]): Record<string, number> {
+  const out: Record<string, number> = {};
+  for (const p of picks) if (p.part !== null) out[p.part] = (out[p.part] ?? 0) + p.count;
+  return out;
+}
+
+/** What of it was not taken out of the firm's stock yet. @param taken parts and counts as they were taken */
+export function stillNeeded(
+  needs: Readonly<Record<string, number>>,
+  taken: readonly { readonly part: string; readonly count: number }[],
+): Record<string, number> {
+  const left: Record<string, number> = { ...needs };
+  for (const { part, count } of taken) left[part] = (left[part] ?? 0) - count;
+  return Object.fromEntries(Object.entries(left).filter(([, n]) => n > 0));
+}

@@ -9,8 +9,10 @@ import { otherWay } from '../size/kinds/otherWay.ts';
 import { referralReasons } from '../size/kinds/referral.ts';
 import type { Fact } from '../facts/facts.ts';
 import { isDone, readJob, visitMs, type JobRecord, type TimerState } from '../facts/record.ts';
-import { asBuilt, spansAsBuilt } from './asBuilt.ts';
-import type { DesignVersion } from './version.ts';
+import { holesOf } from '../plumb/holes.ts';
+import { partsNeeded, pickList, stillNeeded } from '../plumb/picklist.ts';
+import { asBuilt, spansAsBuilt, type AsBuilt } from './asBuilt.ts';
+import { judgedSite, type DesignVersion } from './version.ts';
 
 export type Lens = 'gauge' | 'size' | 'plumb' | 'flush' | 'prove' | 'keep';
 export const LENSES: readonly Lens[] = ['gauge', 'size', 'plumb', 'flush', 'prove', 'keep'];
@@ -50,6 +52,8 @@ export interface KeptSummary {
   readonly visits: readonly DatedVisit[];
   readonly inService: boolean;
   readonly approved: boolean;
+  /** what it still takes of the firm's stock, by part; nothing once it is in service */
+  readonly needs?: Readonly<Record<string, number>> | undefined;
 }
 
 /** Says where a job stands and what is next, from its facts and the versions of its design, as it is kept beside the job. */
@@ -85,6 +89,7 @@ export function keptSummary(
           ? 'Put it in: pick list, holes, joints.'
           : `Put version ${String(version.number)} in: what is new, and its flush.`,
       before: begun ? beforeDrinking(version.sheet, record) : null,
+      needs: needsOf(built),
     };
   }
   const spans = spansAsBuilt(built);
@@ -97,6 +102,15 @@ export function keptSummary(
       inService: true,
     };
   return { ...base, lens: 'keep', next: null, spans, inService: true };
+}
+
+/** What an approved system still takes of the firm's stock. */
+function needsOf({ version, system, record }: AsBuilt): Record<string, number> {
+  const site = judgedSite(version.judged);
+  if (!site) return {};
+  const { rules } = version.judged;
+  const picks = pickList(system, rules, holesOf(system, site, rules), site.stopValveThread);
+  return stillNeeded(partsNeeded(picks), record.stockOut.flatMap((f) => f.parts)); // prettier-ignore
 }
 
 const datedVisits = (record: JobRecord): DatedVisit[] =>

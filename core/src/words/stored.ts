@@ -29,3 +29,7 @@ export const AGREED_STEP = 'agreed:';
 /** What a system may carry beside its sizing, as it is stored. */
 export const EXTRA_NAMES = ['leak-stop', 'backflow', 'first-gauge', 'second-tap', 'spare-branch'] as const;
 export type ExtraName = (typeof EXTRA_NAMES)[number];
+
+/** Where the firm's stock lies. */
+export const STOCK_PLACES = ['van', 'store'] as const;
+export type StockPlace = (typeof STOCK_PLACES)[number];

@@ -75,3 +75,10 @@ export const AUDIT: readonly string[] = [
 /** Says that what is written in this transaction is brought in by somebody, whoever wrote it once. */
 export const broughtBy = (db: Pick<Db, 'sequelize'>, person: string, transaction: Transaction): Promise<unknown> =>
   db.sequelize.query(`SELECT set_config('katharos.brought_by', $1, true)`, { bind: [person], transaction });
+
+/** The same for movements of the stock. */
+export const AUDIT_STOCK: readonly string[] = onAdded(
+  'stock_moves',
+  'audit_stock',
+  `by, 'stock ' || CASE kind WHEN 'count' THEN 'counted' ELSE 'added' END, part, NULL::uuid, jsonb_build_object('place', place, 'count', count)`,
+);

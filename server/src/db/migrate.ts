@@ -1,6 +1,6 @@
 import type { Sequelize, Transaction } from 'sequelize';
 import { SequelizeStorage, Umzug } from 'umzug';
-import { AUDIT } from './audit.ts';
+import { AUDIT, AUDIT_STOCK } from './audit.ts';
 import { liftDocuments } from './liftDocuments.ts';
 import { STORE_FACTS } from './storeFacts.ts';
 
@@ -185,6 +185,21 @@ const statements: readonly Step[] = [
           UPDATE job_summaries SET stale = true, rev = rev + 1 WHERE NOT approved;
           RETURN NULL;
         END $$`,
+    ],
+  },
+  {
+    name: '2026-11-28-stock',
+    up: [
+      // what was counted and added; what went into jobs stands among their facts
+      `CREATE TABLE stock_moves (
+        id uuid PRIMARY KEY, seq bigserial NOT NULL, part text NOT NULL CHECK (length(part) BETWEEN 1 AND 80),
+        place text NOT NULL CHECK (place IN ('van', 'store')), kind text NOT NULL CHECK (kind IN ('count', 'add')),
+        count numeric NOT NULL CHECK (count BETWEEN -10000 AND 10000), note text NOT NULL, at timestamptz NOT NULL,
+        by uuid NOT NULL REFERENCES people, recorded_at timestamptz NOT NULL DEFAULT now())`,
+      `CREATE INDEX stock_moves_counted ON stock_moves (part, place, at)`,
+      `CREATE INDEX facts_stock_out ON facts (job_id) WHERE kind = 'stock-out'`,
+      `CREATE INDEX facts_taken_back ON facts (job_id) WHERE kind = 'taken-back'`,
+      ...AUDIT_STOCK,
     ],
   },
 ];

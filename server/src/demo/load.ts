@@ -1,6 +1,7 @@
-import { buildDemo, DEMO_PEOPLE, demoInstruments } from '@katharos/demo';
+import { buildDemo, DEMO_PEOPLE, demoInstruments, demoStock } from '@katharos/demo';
 import type { Db } from '../db/models.ts';
 import { stockShelf } from '../shelf/store.ts';
+import { storeMoves } from '../stock/store.ts';
 import type { ShelfFiles } from '@katharos/shelf';
 
 /**
@@ -13,7 +14,7 @@ export async function loadDemo(db: Db, shelf: ShelfFiles, replace: boolean, nowM
     await db.sequelize.query('LOCK TABLE people IN SHARE ROW EXCLUSIVE MODE', { transaction });
     if (replace)
       await db.sequelize.query(
-        'TRUNCATE audit, links, sessions, devices, pictures, job_summaries, designs, facts, jobs, households, instruments, parts, house_rules, people',
+        'TRUNCATE audit, stock_moves, links, sessions, devices, pictures, job_summaries, designs, facts, jobs, households, instruments, parts, house_rules, people',
         {
           transaction,
         },
@@ -26,6 +27,7 @@ export async function loadDemo(db: Db, shelf: ShelfFiles, replace: boolean, nowM
       demoInstruments(nowMs).map((i) => ({ id: i.id, body: i, updatedBy: by })),
       { transaction },
     );
+    await storeMoves(db, demoStock(shelf.parts, nowMs), by, transaction);
     let order = 0;
     for (const j of buildDemo(shelf.parts, shelf.rules, nowMs)) {
       await db.Household.create({ ...j.household, createdBy: by, updatedBy: by }, { transaction });

@@ -5,6 +5,7 @@ import {
   JobSchema,
   MadeLinkSchema,
   ShelfSchema,
+  StockSchema,
   StoredInstrumentSchema,
   StoredPartSchema,
   StoredRulesSchema,
@@ -17,6 +18,8 @@ import {
   type Rounds,
   type RoundsPage,
   type Shelf,
+  type Stock,
+  type StockMove,
   type StoredInstrument,
 } from '@katharos/contract';
 import type { HouseRules, Instrument, Part } from '@katharos/core';
@@ -61,7 +64,7 @@ export function readAnew(paths: readonly string[]): ReturnType<typeof api.util.i
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: orAsKept(asWhoActs, (dispatch, path) => dispatch(readAnew([path]) as never)),
-  tagTypes: ['Rounds', 'Job', 'Shelf', 'Firm'],
+  tagTypes: ['Rounds', 'Job', 'Shelf', 'Firm', 'Stock'],
   endpoints: (b) => ({
     getShelf: b.query<Shelf, null>({
       query: () => 'shelf',
@@ -83,6 +86,16 @@ export const api = createApi({
       query: (id) => `jobs/${id}`,
       transformResponse: (r: unknown) => JobSchema.parse(r),
       providesTags: (_r, _e, id) => [{ type: 'Job', id }],
+    }),
+    getStock: b.query<Stock, null>({
+      query: () => 'stock',
+      transformResponse: (r: unknown) => StockSchema.parse(r),
+      providesTags: ['Stock'],
+    }),
+    moveStock: b.mutation<Stock, { moves: readonly StockMove[] }>({
+      query: (body) => ({ url: 'stock/moves', method: 'POST', body }),
+      transformResponse: (r: unknown) => StockSchema.parse(r),
+      invalidatesTags: ['Stock'],
     }),
     putRules: b.mutation<{ rules: HouseRules; version: number }, { rules: HouseRules; version: number }>({
       query: (body) => ({ url: 'shelf/rules', method: 'PUT', body }),
@@ -158,6 +171,8 @@ export const {
   useGetAuditQuery,
   useImportJobMutation,
   usePutRulesMutation,
+  useGetStockQuery,
+  useMoveStockMutation,
   usePutPartMutation,
   useImportPartsMutation,
   usePutInstrumentMutation,

@@ -389,3 +389,45 @@ describe('the instruments', () => {
     expect(screen.getByText(/Add the pen, the gauge and the jug first/)).toBeTruthy();
   });
 });
+
+describe('the stock', () => {
+  const levels = [
+    { part: 'carbon-block', van: 4, store: 2 },
+    { part: 'sediment-5', van: 9, store: 0 },
+    { part: 'tank-8', van: -1, store: 0 },
+  ];
+  const row = (name: string): HTMLElement => screen.getByRole('row', { name: new RegExp(`^${name} `) });
+  test('says what is to be ordered: what jobs still take and the fewest that are wanted, less what lies there', async () => {
+    serve({ 'GET stock': () => ({ json: { levels, reserved: { 'carbon-block': 3, 'leak-valve': 1 } } }) });
+    page(<ShelfPage shelf={shelf} />);
+    await userEvent.click(screen.getByRole('radio', { name: 'Stock' }));
+    // six are wanted, three are reserved, six lie there
+    expect((await screen.findByRole('row', { name: /^Carbon block / })).querySelector('td:last-child')?.textContent).toBe('3');
+    expect(row('Leak sensor valve').querySelector('td:last-child')?.textContent).toBe('2');
+    expect(row('Sediment cartridge, 5 micron').querySelector('td:last-child')?.textContent).toBe('');
+    expect(screen.getByText(/Below nothing: more was taken than was counted/)).toBeTruthy();
+    await userEvent.click(screen.getByRole('switch', { name: 'only what is to be ordered' }));
+    expect(screen.queryByRole('row', { name: /^Sediment cartridge, 5 micron / })).toBeNull();
+  });
+  test('is counted in its cells: what was typed is sent as a count of that place', async () => {
+    const asked = serve({
+      'GET stock': () => ({ json: { levels, reserved: {} } }),
+      'POST stock/moves': () => ({ status: 201, json: { levels, reserved: {} } }),
+    });
+    page(<ShelfPage shelf={shelf} />);
+    await userEvent.click(screen.getByRole('radio', { name: 'Stock' }));
+    const cell = await screen.findByLabelText('Carbon block in the van');
+    await userEvent.clear(cell);
+    await userEvent.type(cell, '7{Enter}');
+    await waitFor(() => {
+      expect(written(asked, 'POST')[0]?.body).toMatchObject({ moves: [{ part: 'carbon-block', place: 'van', kind: 'count', count: 7 }] });
+    });
+  });
+  test('that cannot be read is told as such, without a table that would say nothing lies there', async () => {
+    serve({});
+    page(<ShelfPage shelf={shelf} />);
+    await userEvent.click(screen.getByRole('radio', { name: 'Stock' }));
+    expect((await screen.findByRole('alert')).textContent).toContain('The stock is not known here now');
+    expect(screen.queryByRole('columnheader', { name: 'in the van' })).toBeNull();
+  });
+}); // prettier-ignore

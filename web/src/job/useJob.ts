@@ -70,7 +70,15 @@ export function useJob(): JobContext {
 }
 
 /** Kinds of facts that tell of the approved design. */
-const OF_A_DESIGN: ReadonlySet<NewFact['kind']> = new Set(['tick', 'timer', 'look', 'proof', 'visit', 'tube-colour']);
+const OF_A_DESIGN: ReadonlySet<NewFact['kind']> = new Set([
+  'tick',
+  'timer',
+  'look',
+  'proof',
+  'visit',
+  'tube-colour',
+  'stock-out',
+]);
 
 /** What a fact is about by id: the approved version, and which instrument it was read with. */
 function about(f: NewFact, design: string | undefined, instruments: Shelf['instruments'] | undefined): NewFact {

@@ -1,7 +1,7 @@
 import 'mantine-datatable/styles.css';
 import type { Shelf } from '@katharos/contract';
 import { partDoubts, partsTable, type Part } from '@katharos/core';
-import { Button, NativeSelect, Switch, TextInput } from '@mantine/core';
+import { Button, NativeSelect, SegmentedControl, Switch, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { IconDownload, IconPlus } from '@tabler/icons-react';
 import { DataTable, type DataTableSortStatus } from 'mantine-datatable';
@@ -12,7 +12,9 @@ import { errorWords } from '../../data/errors.ts';
 import { download } from '../../ui/download.ts';
 import { BringParts } from './BringParts.tsx';
 import { KIND_WORDS, summaryOf } from './partWords.ts';
+import { Cell } from './Cell.tsx';
 import { PartDialog } from './PartDialog.tsx';
+import { StockTable } from './StockTable.tsx';
 import './shelf.css';
 
 /** A row of the table: a part with what it is sorted by. */
@@ -57,6 +59,7 @@ export default function ShelfPage({ shelf }: { shelf: Shelf }): ReactElement {
   const [retired, setRetired] = useState(false);
   const [sort, setSort] = useState<DataTableSortStatus<Row>>({ columnAccessor: 'kind', direction: 'asc' });
   const [editing, setEditing] = useState<Part | 'new' | null>(null);
+  const [view, setView] = useState<'sheets' | 'stock'>('sheets');
   const save = useSavePart(shelf);
   const rows = useMemo(() => shelf.parts.map(rowOf), [shelf.parts]);
   const shown = useMemo(() => {
@@ -85,6 +88,17 @@ export default function ShelfPage({ shelf }: { shelf: Shelf }): ReactElement {
     <>
       <div className="firm-head">
         <h1>Shelf</h1>
+        <SegmentedControl
+          aria-label="What of the parts"
+          value={view}
+          onChange={(v) => {
+            setView(v === 'stock' ? 'stock' : 'sheets');
+          }}
+          data={[
+            { value: 'sheets', label: 'Sheets' },
+            { value: 'stock', label: 'Stock' },
+          ]}
+        />
         <TextInput
           aria-label="Find a part"
           placeholder="find a part"
@@ -111,18 +125,22 @@ export default function ShelfPage({ shelf }: { shelf: Shelf }): ReactElement {
             setRetired(e.currentTarget.checked);
           }}
         />
-        <Button
-          leftSection={<IconPlus size={16} />}
-          onClick={() => {
-            setEditing('new');
-          }}
-        >
-          Add a part
-        </Button>
-        <BringParts shelf={shelf} />
-        <Button variant="default" leftSection={<IconDownload size={16} />} onClick={out}>
-          Take out as CSV
-        </Button>
+        {view === 'sheets' && (
+          <>
+            <Button
+              leftSection={<IconPlus size={16} />}
+              onClick={() => {
+                setEditing('new');
+              }}
+            >
+              Add a part
+            </Button>
+            <BringParts shelf={shelf} />
+            <Button variant="default" leftSection={<IconDownload size={16} />} onClick={out}>
+              Take out as CSV
+            </Button>
+          </>
+        )}
       </div>
       {shelf.unreadableParts.length > 0 && (
         <p role="alert" className="caution">
@@ -135,90 +153,94 @@ export default function ShelfPage({ shelf }: { shelf: Shelf }): ReactElement {
           <b>{r.name}</b>: {r.doubts.join('; ')}.
         </p>
       ))}
-      <DataTable
-        className="shelf-table"
-        minHeight={180}
-        records={shown}
-        columns={[
-          { accessor: 'kind', title: 'kind', sortable: true, width: 150 },
-          {
-            accessor: 'name',
-            title: 'part',
-            sortable: true,
-            render: (r) => (
-              <>
-                <button
-                  type="button"
-                  className="shelf-name"
+      {view === 'stock' ? (
+        <StockTable parts={shown.map((r) => r.part)} onLeast={(part, least) => save({ ...part, least }, part)} />
+      ) : (
+        <DataTable
+          className="shelf-table"
+          minHeight={180}
+          records={shown}
+          columns={[
+            { accessor: 'kind', title: 'kind', sortable: true, width: 150 },
+            {
+              accessor: 'name',
+              title: 'part',
+              sortable: true,
+              render: (r) => (
+                <>
+                  <button
+                    type="button"
+                    className="shelf-name"
+                    onClick={() => {
+                      setEditing(r.part);
+                    }}
+                  >
+                    {r.name}
+                    {r.part.retired === true && <small> retired</small>}
+                  </button>
+                  {r.part.ordinary === true && <small className="shelf-ordinary"> ordinary</small>}
+                </>
+              ),
+            },
+            { accessor: 'says', title: 'what its sheet says', width: '34%' },
+            { accessor: 'bar', title: 'bears, bar', sortable: true, textAlign: 'right', width: 100 },
+            {
+              accessor: 'months',
+              title: 'life, months',
+              sortable: true,
+              textAlign: 'right',
+              width: 120,
+              render: (r) => (
+                <Cell
+                  label={`Life of ${r.name}, months`}
+                  value={r.part.life?.months}
+                  onTake={(v) => save({ ...r.part, life: { ...r.part.life, months: v } }, r.part)}
+                />
+              ),
+            },
+            {
+              accessor: 'price',
+              title: `price, ${shelf.rules.currency}`,
+              sortable: true,
+              textAlign: 'right',
+              width: 130,
+              render: (r) => (
+                <Cell
+                  label={`Price of ${r.name}`}
+                  value={r.part.price}
+                  onTake={(v) => save({ ...r.part, price: v }, r.part)}
+                />
+              ),
+            },
+            {
+              accessor: 'act',
+              title: '',
+              width: 110,
+              render: (r) => (
+                <Button
+                  size="compact-xs"
+                  variant="default"
+                  aria-label={`${r.part.retired === true ? 'Put back' : 'Retire'} ${r.name}`}
                   onClick={() => {
-                    setEditing(r.part);
+                    void save({ ...r.part, retired: r.part.retired === true ? undefined : true }, r.part);
                   }}
                 >
-                  {r.name}
-                  {r.part.retired === true && <small> retired</small>}
-                </button>
-                {r.part.ordinary === true && <small className="shelf-ordinary"> ordinary</small>}
-              </>
-            ),
-          },
-          { accessor: 'says', title: 'what its sheet says', width: '34%' },
-          { accessor: 'bar', title: 'bears, bar', sortable: true, textAlign: 'right', width: 100 },
-          {
-            accessor: 'months',
-            title: 'life, months',
-            sortable: true,
-            textAlign: 'right',
-            width: 120,
-            render: (r) => (
-              <Cell
-                label={`Life of ${r.name}, months`}
-                value={r.part.life?.months}
-                onTake={(v) => save({ ...r.part, life: { ...r.part.life, months: v } }, r.part)}
-              />
-            ),
-          },
-          {
-            accessor: 'price',
-            title: `price, ${shelf.rules.currency}`,
-            sortable: true,
-            textAlign: 'right',
-            width: 130,
-            render: (r) => (
-              <Cell
-                label={`Price of ${r.name}`}
-                value={r.part.price}
-                onTake={(v) => save({ ...r.part, price: v }, r.part)}
-              />
-            ),
-          },
-          {
-            accessor: 'act',
-            title: '',
-            width: 110,
-            render: (r) => (
-              <Button
-                size="compact-xs"
-                variant="default"
-                aria-label={`${r.part.retired === true ? 'Put back' : 'Retire'} ${r.name}`}
-                onClick={() => {
-                  void save({ ...r.part, retired: r.part.retired === true ? undefined : true }, r.part);
-                }}
-              >
-                {r.part.retired === true ? 'Put back' : 'Retire'}
-              </Button>
-            ),
-          },
-        ]}
-        sortStatus={sort}
-        onSortStatusChange={setSort}
-        noRecordsText={
-          search === '' && kind === '' ? 'The shelf is empty: add a part, or bring a CSV in.' : 'No part like that.'
-        }
-        idAccessor="id"
-        withTableBorder={false}
-        verticalSpacing={4}
-        fz="sm"
-      />
+                  {r.part.retired === true ? 'Put back' : 'Retire'}
+                </Button>
+              ),
+            },
+          ]}
+          sortStatus={sort}
+          onSortStatusChange={setSort}
+          noRecordsText={
+            search === '' && kind === '' ? 'The shelf is empty: add a part, or bring a CSV in.' : 'No part like that.'
+          }
+          idAccessor="id"
+          withTableBorder={false}
+          verticalSpacing={4}
+          fz="sm"
+        />
+      )}
       <p className="small">
         {shown.length} of {shelf.parts.length} parts. A retired part stays for the systems that have it and is not put
         in again. Names are generic: what counts is what the sheet says.
@@ -263,48 +285,4 @@ function useSavePart(shelf: Shelf): (part: Part, before: Part) => Promise<boolea
     }
   };
   return (part, before) => write(part, shelf.partVersions[part.id] ?? 0, before);
-}
-
-/** A figure changed in its cell: taken on Enter or on leaving, put back by Escape or where it is no figure. */
-function Cell({
-  label,
-  value,
-  onTake,
-}: {
-  label: string;
-  value: number | undefined;
-  onTake: (value: number | undefined) => Promise<boolean>;
-}): ReactElement {
-  const now = value === undefined ? '' : String(value);
-  const [text, setText] = useState<string | null>(null);
-  const typed = text ?? now;
-  const number = typed.trim() === '' ? undefined : Number(typed.replace(',', '.'));
-  const bad = number !== undefined && !(Number.isFinite(number) && number >= 0);
-  const take = (): void => {
-    if (text === null || bad) return;
-    if (number === value) setText(null);
-    else
-      void onTake(number).then((ok) => {
-        if (ok) setText(null);
-      });
-  };
-  return (
-    <TextInput
-      variant="unstyled"
-      size="xs"
-      className="shelf-cell"
-      aria-label={label}
-      inputMode="decimal"
-      value={typed}
-      error={bad ? 'a number' : undefined}
-      onChange={(e) => {
-        setText(e.currentTarget.value);
-      }}
-      onBlur={take}
-      onKeyDown={(e) => {
-        if (e.key === 'Enter') take();
-        if (e.key === 'Escape') setText(null);
-      }}
-    />
-  );
 }

@@ -11,6 +11,7 @@ import {
 import { Checkbox, SegmentedControl } from '@mantine/core';
 import { useState, type ReactElement } from 'react';
 import { useJob } from '../../job/useJob.ts';
+import { FromStock } from './FromStock.tsx';
 
 /** What goes into the van, box by box: ticked at the van, and once more in the house before anything is shut. */
 export function PickList({
@@ -57,6 +58,7 @@ export function PickList({
             )} ${rules.currency}${unpriced > 0 ? `, ${String(unpriced)} of them without a price on the shelf` : ''}.`}
         </small>
       </div>
+      <FromStock view={view} />
       <div className="pick-boxes">
         {(Object.keys(BOXES) as VanBox[]).map((box) => {
           const items = view.picks.filter((p) => p.box === box);

@@ -1,10 +1,11 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { house } from '@katharos/core/testing';
 import { cleanup, screen, within } from '@testing-library/react';
-import type { Known } from '@katharos/core';
+import { partsNeeded, type Known } from '@katharos/core';
 import userEvent from '@testing-library/user-event';
 import { workInPage } from '../../testing/inPageWorker.ts';
 import { happened, jobOf, readings, show } from '../../testing/jobContext.tsx';
+import { serve } from '../../testing/serve.ts';
 import Plumb from './Plumb.tsx';
 
 workInPage();
@@ -248,5 +249,22 @@ describe('putting it in, on the page', () => {
     expect(screen.getByText(/The stop valve does not turn: do not force it/)).toBeTruthy();
     await userEvent.click(screen.getByRole('button', { name: 'Asked and settled' }));
     expect(job.added).toMatchObject([{ kind: 'tick', step: 'agreed:earth-bond', done: true }]);
+  });
+  test('the pick list says what the van lacks, and what was taken out of it counts once', async () => {
+    const all = jobOf(readings(), true);
+    const needs = partsNeeded(all.view?.picks ?? []);
+    const levels = Object.entries(needs).map(([part, n]) => ({ part, van: part === 'carbon-block' ? 1 : n, store: 5 }));
+    serve({ 'GET stock': () => ({ json: { levels, reserved: {} } }) });
+    show(<Plumb />, all);
+    expect(await screen.findByText(/Not in the van, but in the store: 2 × Carbon block/)).toBeTruthy();
+    await userEvent.click(screen.getByRole('button', { name: 'Take it all out of the van', hidden: true }));
+    const [out] = all.added;
+    expect(out).toMatchObject({ kind: 'stock-out', from: 'van' });
+    cleanup();
+    if (out?.kind !== 'stock-out') throw new Error('nothing was taken');
+    expect(Object.fromEntries(out.parts.map((p) => [p.part, p.count]))).toEqual(needs);
+    show(<Plumb />, jobOf([...readings(), happened(out)], true));
+    expect(screen.getByText(/kinds of parts taken out of the van: Imra Tole/)).toBeTruthy();
+    expect(screen.queryByRole('button', { name: /out of the van$/, hidden: true })).toBeNull();
   });
 });

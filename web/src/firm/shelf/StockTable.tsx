@@ -1,0 +1,113 @@
+import type { StockMove } from '@katharos/contract';
+import { formatReading, type Part, type StockPlace } from '@katharos/core';
+import { Button, Switch } from '@mantine/core';
+import { notifications } from '@mantine/notifications';
+import { IconDownload } from '@tabler/icons-react';
+import Papa from 'papaparse';
+import { useState, type ReactElement } from 'react';
+import { useGetStockQuery, useMoveStockMutation } from '../../data/api.ts';
+import { errorWords } from '../../data/errors.ts';
+import { nowMs } from '../../ui/clock.ts';
+import { download } from '../../ui/download.ts';
+import { Cell } from './Cell.tsx';
+
+/** What of a part lies where, what approved jobs still take of it, and what is short. */
+interface Line {
+  readonly part: Part;
+  readonly van: number;
+  readonly store: number;
+  readonly reserved: number;
+  /** to be ordered so that jobs have what they take, and the firm the fewest it wants */
+  readonly order: number;
+}
+
+const n = (v: number): string => (v === 0 ? '' : formatReading(v, 3));
+
+/** The firm's stock: counted in its cells, reserved by approved jobs, what is to be ordered. */
+export function StockTable({
+  parts,
+  onLeast,
+}: {
+  readonly parts: readonly Part[];
+  readonly onLeast: (part: Part, least: number | undefined) => Promise<boolean>;
+}): ReactElement {
+  const { data, error } = useGetStockQuery(null, { refetchOnMountOrArgChange: true });
+  const [move] = useMoveStockMutation();
+  const [short, setShort] = useState(false);
+  if (error) return <p role="alert">The stock is not known here now: {errorWords(error)}</p>;
+  if (!data) return <p className="small">Reading the stock.</p>;
+  const levels = new Map(data.levels.map((l) => [l.part, l]));
+  const lines = parts.map((part): Line => {
+    const { van = 0, store = 0 } = levels.get(part.id) ?? {};
+    const reserved = data.reserved[part.id] ?? 0;
+    return { part, van, store, reserved, order: Math.max(0, Math.ceil(reserved + (part.least ?? 0) - van - store)) };
+  });
+  const shown = short ? lines.filter((l) => l.order > 0) : lines;
+  const counted = async (part: Part, place: StockPlace, count: number): Promise<boolean> => {
+    const one: StockMove = { id: crypto.randomUUID(), part: part.id, place, kind: 'count', count, note: '', at: new Date(nowMs()).toISOString() };
+    try {
+      await move({ moves: [one] }).unwrap();
+      return true;
+    } catch (e) {
+      notifications.show({ color: 'red', message: errorWords(e), autoClose: 8000 });
+      return false;
+    }
+  };
+  const order = (): void => {
+    const rows = lines.filter((l) => l.order > 0).map((l) => ({ id: l.part.id, part: l.part.name, order: l.order, price: l.part.price ?? '' }));
+    download('order.csv', Papa.unparse(rows, { escapeFormulae: true }), 'text/csv');
+  };
+  const wanting = lines.filter((l) => l.order > 0).length;
+  return (
+    <>
+      <div className="stock-head">
+        <p>
+          {wanting === 0
+            ? 'Nothing to order: van and store have what approved jobs take, and the fewest that are wanted.'
+            : `${String(wanting)} ${wanting === 1 ? 'part is' : 'parts are'} to be ordered.`}
+        </p>
+        <Switch label="only what is to be ordered" checked={short} onChange={(e) => { setShort(e.currentTarget.checked); }} />
+        <Button size="xs" variant="default" disabled={wanting === 0} leftSection={<IconDownload size={14} />} onClick={order}>
+          Order as CSV
+        </Button>
+      </div>
+      <table className="quiet-table stock">
+        <caption className="quiet-caption">Pieces, and metres of tube. What is counted is typed into its cell.</caption>
+        <thead>
+          <tr>
+            <th>part</th>
+            <th className="num">in the van</th>
+            <th className="num">in the store</th>
+            <th className="num">jobs still take</th>
+            <th className="num">fewest wanted</th>
+            <th className="num">to order</th>
+          </tr>
+        </thead>
+        <tbody>
+          {shown.map((l) => (
+            <tr key={l.part.id} data-short={l.order > 0}>
+              <th scope="row">{l.part.name}</th>
+              <td className="num">
+                <Cell label={`${l.part.name} in the van`} value={l.van} onTake={(v) => counted(l.part, 'van', v ?? 0)} />
+              </td>
+              <td className="num">
+                <Cell label={`${l.part.name} in the store`} value={l.store} onTake={(v) => counted(l.part, 'store', v ?? 0)} />
+              </td>
+              <td className="num">{n(l.reserved)}</td>
+              <td className="num">
+                <Cell label={`Fewest wanted of ${l.part.name}`} value={l.part.least} onTake={(v) => onLeast(l.part, v)} />
+              </td>
+              <td className="num">
+                <b>{n(l.order)}</b>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {shown.length === 0 && <p className="small">No part like that.</p>}
+      {lines.some((l) => l.van < 0 || l.store < 0) && (
+        <p className="note">Below nothing: more was taken than was counted. Count again where it says so.</p>
+      )}
+    </>
+  );
+} // prettier-ignore
