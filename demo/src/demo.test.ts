@@ -31,8 +31,11 @@ const job = (name: string): DemoJob => {
   if (!j) throw new Error(name);
   return j;
 };
-const decisionOf = (name: string): Decision =>
-  decide({ known: readJob(job(name).facts).known, catalogue: parts, rules });
+const read = (name: string) => {
+  const { known, placed } = readJob(job(name).facts);
+  return { known, placed };
+};
+const decisionOf = (name: string): Decision => decide({ ...read(name), catalogue: parts, rules });
 const designOf = (name: string) => {
   const d = decisionOf(name);
   if (d.kind !== 'recommendation') throw new Error(d.sentence);
@@ -57,7 +60,7 @@ describe('the demo firm', () => {
         expect(Date.parse(f.at)).toBeLessThanOrEqual(NOW);
       }
   });
-  test('lays its cupboards out: round a disposal unit, round a bin, into the next cupboard', () => {
+  test('lays its cupboards out: round a disposal unit, round a bin, into the next cupboard, into the cellar; or nothing goes in', () => {
     const laidOut = (name: string) => {
       const { facts, designs } = job(name);
       const record = readJob(facts, designs[0]?.id);
@@ -80,6 +83,15 @@ describe('the demo firm', () => {
     const next = proposeLayout(system, room);
     expect(next.unplaced).toEqual([]);
     expect(Object.values(next.stands).some((p) => p.space === 'second')).toBe(true);
+    const cellar = laidOut('Cooper');
+    const below = proposeLayout(cellar.system, cellar.room);
+    expect(below.unplaced).toEqual([]);
+    expect(below.walledIn).toBe(0);
+    expect(Object.values(below.stands).every((p) => p.space === 'second')).toBe(true);
+    expect(decisionOf('Kiln')).toMatchObject({
+      kind: 'nothing-fits',
+      because: expect.arrayContaining(['no-room']) as unknown,
+    });
   });
   test('has houses that differ in what decides', () => {
     expect(designOf('Alder')).toMatchObject({ ironId: 'iron-cartridge', lampId: expect.any(String) });

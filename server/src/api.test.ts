@@ -326,6 +326,8 @@ describe('the demo', () => {
         Tollgate: 'size',
         Gable: 'size',
         Ropewalk: 'size',
+        Kiln: 'size',
+        Cooper: 'plumb',
         Weir: 'gauge',
       });
       expect(rounds.flatMap((r) => r.summary.timers)).toHaveLength(1);

@@ -1,4 +1,5 @@
 import {
+  carrierOf,
   isDone,
   jointGroups,
   jointStep,
@@ -11,6 +12,7 @@ import { Button } from '@mantine/core';
 import dayjs from 'dayjs';
 import { useMemo, useState, type ReactElement } from 'react';
 import { Photographs } from '../../job/Photographs.tsx';
+import { useAppSelector } from '../../data/store.ts';
 import { useJob } from '../../job/useJob.ts';
 import './joints.css';
 
@@ -28,15 +30,28 @@ export function Joints({ view }: { view: SystemView }): ReactElement {
           : `${String(made)} of ${String(view.joints.length)} joints made${next ? `; next ${next.title.charAt(0).toLowerCase()}${next.title.slice(1)}` : ''}.`}
       </p>
       {groups.map((g) => (
-        <Card key={g.key} group={g} isNext={g === next} />
+        <Card key={g.key} view={view} group={g} isNext={g === next} />
       ))}
     </section>
   );
 }
 
+/** Whether a joint is at what is chosen on the Line or the drawing, or at what hangs on it. */
+const isOf = (view: SystemView, { joint }: JointSheet, chosen: string): boolean =>
+  joint.component.id === chosen || carrierOf(view.system, joint.component.id) === chosen;
+
 /** One way of making a joint, and the joints made so. */
-function Card({ group, isNext }: { group: JointGroup; isNext: boolean }): ReactElement {
+function Card({
+  view,
+  group,
+  isNext,
+}: {
+  readonly view: SystemView;
+  readonly group: JointGroup;
+  readonly isNext: boolean;
+}): ReactElement {
   const { record, add, personName } = useJob();
+  const chosen = useAppSelector((s) => s.session.chosen);
   const [at, setAt] = useState<JointSheet | null>(null);
   const left = group.joints.filter((j) => !isDone(record, jointStep(j.joint.id)));
   const ticks = group.joints.flatMap((j) => {
@@ -63,6 +78,7 @@ function Card({ group, isNext }: { group: JointGroup; isNext: boolean }): ReactE
               <button
                 type="button"
                 aria-pressed={done}
+                data-chosen={chosen !== null && isOf(view, j, chosen)}
                 aria-label={`Joint ${String(j.joint.number)}, ${j.where}: ${done ? 'made' : 'not made'}`}
                 onClick={() => {
                   setAt(j);

@@ -15,6 +15,7 @@ import { notifications } from '@mantine/notifications';
 import { useEffect, useRef, useState, type ReactElement } from 'react';
 import { Consequences } from '../../job/Consequences.tsx';
 import { Fitted } from '../../job/Fitted.tsx';
+import { Notes } from '../../job/Notes.tsx';
 import { Photographs } from '../../job/Photographs.tsx';
 import { TakeBack } from '../../job/TakeBack.tsx';
 import { useJob } from '../../job/useJob.ts';
@@ -97,6 +98,7 @@ function Chosen({ component: c }: { component: Component }): ReactElement {
       </p>
       <Fitted component={c} />
       <Photographs about={c.id} what={`the ${c.slot}`} />
+      <Notes about={c.id} what={`the ${c.slot}`} />
       {beside && <TakeBack id={beside.id} what={`the ${c.slot}`} />}
     </section>
   );

@@ -267,4 +267,25 @@ describe('putting it in, on the page', () => {
     expect(screen.getByText(/kinds of parts taken out of the van: Imra Tole/)).toBeTruthy();
     expect(screen.queryByRole('button', { name: /out of the van$/, hidden: true })).toBeNull();
   });
+  test('from the drawing one goes to a part’s joints: those of the frame are all that hang on it', async () => {
+    const trap = happened({ kind: 'place', thing: 'trap', spot: { xMm: 500, yMm: 275, zMm: 293 } }, 9);
+    show(<Plumb />, jobOf([...readings(), trap], true));
+    await userEvent.click(await screen.findByRole('button', { name: 'tank' }));
+    await userEvent.click(screen.getByRole('button', { name: 'Its joints' }));
+    expect(screen.getByRole('radio', { name: 'Joints' })).toHaveProperty('checked', true);
+    const chosen = (): string[] => screen.getAllByRole('button', { name: /^Joint \d/ }).filter((b) => b.dataset.chosen === 'true').map((b) => b.getAttribute('aria-label') ?? '');
+    expect(chosen().length).toBeGreaterThan(0);
+    expect(chosen().every((c) => /, tank, /.exec(c))).toBe(true);
+  }); // prettier-ignore
+  test('a note on the place or on a part is kept with it; what is typed and not taken survives', async () => {
+    const job = jobOf(readings(), true);
+    show(<Plumb />, job);
+    const field = screen.getByLabelText('Note on the feed tee');
+    await userEvent.type(field, 'turns hard');
+    cleanup();
+    show(<Plumb />, job);
+    expect(screen.getByLabelText('Note on the feed tee')).toHaveProperty('value', 'turns hard');
+    await userEvent.click(screen.getAllByRole('button', { name: 'Write it down', hidden: true }).find((b) => !(b as HTMLButtonElement).disabled) ?? document.body);
+    expect(job.added).toEqual([{ kind: 'note', about: 'feed', text: 'turns hard' }]);
+  }); // prettier-ignore
 });

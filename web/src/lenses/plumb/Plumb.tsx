@@ -2,6 +2,8 @@ import { partIn, systemInWords } from '@katharos/core';
 import { Button, SegmentedControl } from '@mantine/core';
 import { IconPrinter } from '@tabler/icons-react';
 import { useState, type ReactElement } from 'react';
+import { elementChosen } from '../../data/session.ts';
+import { useAppDispatch } from '../../data/store.ts';
 import { NeedsDesign } from '../../job/NeedsDesign.tsx';
 import { useJob } from '../../job/useJob.ts';
 import { usePrinting } from '../../ui/usePrinting.ts';
@@ -22,11 +24,19 @@ const PARTS = ['Layout', 'Parts', 'Joints', 'Tubes', 'Holes', 'Pick list'] as co
 export default function Plumb(): ReactElement {
   const { view, approved } = useJob();
   const printing = usePrinting();
+  const dispatch = useAppDispatch();
   const [part, setPart] = useState<string>(PARTS[0]);
   const [chosen, setChosen] = useState<string | null>(null);
   if (!view || !approved) return <NeedsDesign what="Plumb" />;
   const parts = {
-    Layout: <LayoutPart />,
+    Layout: (
+      <LayoutPart
+        onJoints={(id) => {
+          dispatch(elementChosen(id));
+          setPart('Joints');
+        }}
+      />
+    ),
     Parts: <Parts chosen={chosen} onChoose={setChosen} />,
     Joints: <Joints view={view} />,
     Tubes: (

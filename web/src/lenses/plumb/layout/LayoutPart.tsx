@@ -4,6 +4,7 @@ import { IconArrowBackUp, IconArrowForwardUp, IconDownload } from '@tabler/icons
 import { useState, type KeyboardEvent, type ReactElement } from 'react';
 import { houseKey } from '../../../data/coreWorkers.ts';
 import { useCore } from '../../../data/useCore.ts';
+import { Notes } from '../../../job/Notes.tsx';
 import { Photographs } from '../../../job/Photographs.tsx';
 import { useJob } from '../../../job/useJob.ts';
 import { download } from '../../../ui/download.ts';
@@ -16,7 +17,7 @@ import { keptInside, pinOf, useLayout, type OnThePage } from './useLayout.ts';
 import './layout.css';
 
 /** The cupboard laid out: where everything stands, what is in its way, how its tubes run. */
-export function LayoutPart(): ReactElement {
+export function LayoutPart({ onJoints }: { readonly onJoints: (component: string) => void }): ReactElement {
   const layout = useLayout();
   const { record } = useJob();
   const [chosen, setChosen] = useState<string | null>(null);
@@ -71,10 +72,18 @@ export function LayoutPart(): ReactElement {
           <WasteDrawing layout={layout} />
         </div>
         <Photographs what="the place" />
+        <Notes about="place" what="the place" />
       </div>
       <div className="layout-side">
         {selected && (
-          <Standing key={selected.component.id} layout={layout} part={selected} onTurn={turn} onSelect={setChosen} />
+          <Standing
+            key={selected.component.id}
+            layout={layout}
+            part={selected}
+            onTurn={turn}
+            onSelect={setChosen}
+            onJoints={onJoints}
+          />
         )}
         <WhatFollows layout={layout} />
       </div>

@@ -20,11 +20,14 @@ export function Standing({
   part,
   onTurn,
   onSelect,
+  onJoints,
 }: {
   readonly layout: OnThePage;
   readonly part: Carried;
   readonly onTurn: (id: string, change: (pose: Pose) => Pose) => void;
   readonly onSelect: (id: string) => void;
+  /** goes to the joints of a part, and of what hangs on it */
+  readonly onJoints: (id: string) => void;
 }): ReactElement | null {
   const { id: jobId } = useJob();
   const { component } = part;
@@ -107,6 +110,15 @@ export function Standing({
         )}
       </div>
       {tubes.length > 0 && <p className="small">Tubes {tubes.map((t) => String(t.number)).join(', ')} begin or end at it.</p>}
+      <button
+        type="button"
+        className="plain small"
+        onClick={() => {
+          onJoints(id);
+        }}
+      >
+        Its joints
+      </button>
     </section>
   );
 } // prettier-ignore
