@@ -103,6 +103,14 @@ describe('places as facts', () => {
   });
 });
 
+test('what is drawn beyond the walls, once they are measured anew, is doubted; what touches them is not', () => {
+  const c = { cupboardWidthMm: 400, cupboardDepthMm: 550, cupboardHeightMm: 650 };
+  const codes = (xMm: number): string[] =>
+    jobDoubts({ ...house, ...c }, { trap: { xMm, yMm: 250, zMm: 300 } }).map((d) => d.code);
+  expect(codes(900)).toEqual(['outside-trap']);
+  expect(codes(310)).toEqual([]);
+  expect(codes(300)).toEqual([]);
+});
 test('what stands at its usual spot is not doubted, in any cupboard', () => {
   const found = new Set<string>();
   for (let widthMm = 300; widthMm <= 1500; widthMm += 60)
@@ -110,7 +118,11 @@ test('what stands at its usual spot is not doubted, in any cupboard', () => {
       for (const depthMm of [150, 300, 450, 600, 900]) {
         const c = { widthMm, depthMm, heightMm };
         const placed = Object.fromEntries(THING_KEYS.map((t) => [t, usualSpot(t, c)]));
-        for (const d of placeDoubts(placed)) found.add(`${d.code} ${[widthMm, depthMm, heightMm].join(' x ')}`);
+        const measured = { cupboardWidthMm: widthMm, cupboardDepthMm: depthMm, cupboardHeightMm: heightMm };
+        const known = { ...house, ...measured };
+        const usual = new Set(jobDoubts(known, {}).map((d) => d.code));
+        for (const d of jobDoubts(known, placed))
+          if (!usual.has(d.code)) found.add(`${d.code} ${[widthMm, depthMm, heightMm].join(' x ')}`);
       }
   expect([...found]).toEqual([]);
 });

@@ -97,6 +97,8 @@ const SOCKET_LEAST_MM = 150;
 const DRIP_MM = 60;
 /** A disposal unit's outlet is about this far above its underside, mm: the trap it runs into may stand as much higher. */
 const OUTLET_ABOVE_MM = 180;
+/** What is drawn less than this beyond a wall is in it, mm. */
+const OUTSIDE_MM = 20;
 /** In a cupboard narrower than this everything hangs over everything: a socket is up at the top, mm. */
 const NARROW_MM = 400;
 
@@ -164,7 +166,29 @@ export function placeDoubts(placed: Placed): Doubt[] {
   return out;
 }
 
+/** What is drawn beyond the walls: the cupboard was measured anew, or the thing never was. */
+function outsideDoubts(known: Known, placed: Placed): Doubt[] {
+  const c = cupboardOf(known);
+  if (!c) return [];
+  return THING_KEYS.flatMap((thing): Doubt[] => {
+    const at = placed[thing];
+    if (!at) return [];
+    const body = at.body ?? CUPBOARD_THINGS[thing];
+    const inside = insideCupboard(body, at, c);
+    const off = max(abs(inside.xMm - at.xMm), abs(inside.yMm - at.yMm), abs(inside.zMm - at.zMm));
+    if (off < OUTSIDE_MM) return [];
+    return [
+      {
+        code: `outside-${thing}`,
+        fields: ['cupboardWidthMm'],
+        weight: 'doubt',
+        text: `The ${inSentence(CUPBOARD_THINGS[thing].label)} is drawn ${String(round(off))} mm beyond the walls as they are measured: measure again, or put it where it is.`,
+      },
+    ];
+  });
+}
+
 /** Everything that does not sit well: readings, and where things are. */
 export function jobDoubts(known: Known, placed: Placed): Doubt[] {
-  return [...doubtsOf(known), ...placeDoubts(placed)];
+  return [...doubtsOf(known), ...placeDoubts(placed), ...outsideDoubts(known, placed)];
 }

@@ -72,6 +72,13 @@ describe('the way to the drain', () => {
       expect(cautionsOf(of, {}, site).map((c) => c.code)).toEqual(way === 'clamp' ? [] : [way]);
     }
   }); // prettier-ignore
+  test('the hole is as wide as its tube, and none is offered where none may be', () => {
+    const drilled = (of: System, change: Known): number[] =>
+      holesOf(of, siteOf(change), rules).flatMap((h) => (h.key === 'drain' ? [h.diameterMm] : []));
+    expect(drilled(system, {})).toEqual([7]);
+    expect(drilled(systemOf({ ...usual, drainId: 'drain-clamp-10' }), {})).toEqual([10]);
+    expect(drilled(system, { drainRun: 'none' })).toEqual([]);
+  });
   test('a tube that falls by its own weight from an air gap is not narrowed', () => {
     const d = decide({ known: { ...house, airGap: 'yes' }, catalogue: shelf, rules });
     if (d.kind !== 'recommendation') throw new Error(d.sentence);
@@ -127,6 +134,11 @@ test('a tap on a bracket is screwed to the wall: no hole in the worktop, a bit f
   const [first] = holesOf(system, siteOf({ worktop: 'stone', tapMount: 'bracket' }), rules);
   expect(first).toMatchObject({ key: 'tap', diameterMm: 6, wet: false });
   expect(first?.where).toContain('bracket');
+  const said = holesInWords(holesOf(system, siteOf({ worktop: 'stone', tapMount: 'bracket' }), rules), 'stone', {
+    xMm: 5,
+    yMm: 5,
+  });
+  expect(said).toMatch(/^6 mm for two screws for the tap’s bracket; /);
   const [above] = holesOf(system, siteOf({ worktop: 'stone', tapMount: 'above' }), rules);
   expect(above?.how).toContain('held from above');
 });

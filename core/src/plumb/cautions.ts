@@ -30,7 +30,7 @@ export function holesInWords(holes: readonly Hole[], worktop: string, tapAt: { x
   const at = tapAt ? `, ${String(Math.round(tapAt.xMm))} mm from the left and ${String(Math.round(tapAt.yMm))} mm from the back` : '';
   return holes
     .filter((h) => h.tool !== 'none')
-    .map((h) => `${String(h.diameterMm)} mm for ${h.where}${h.key === 'tap' ? ` in ${worktop}${at}` : ''}`)
+    .map((h) => `${String(h.diameterMm)} mm for ${h.where}${h.key === 'tap' && h.where === 'tap' ? ` in ${worktop}${at}` : ''}`)
     .join('; ');
 } // prettier-ignore
 

@@ -1,5 +1,6 @@
 import type { Site } from '../gauge/site.ts';
 import type { HouseRules } from '../rules/rules.ts';
+import type { PartOf } from '../parts/catalogue.ts';
 import { ofKind, partIn, type System } from '../system/system.ts';
 
 /** A hole to be made, with its bit and what can go wrong. */
@@ -123,8 +124,10 @@ const BRACKET: Material = {
   dusty: true,
   wet: false,
 };
-/** The hole in the waste pipe, mm: the tube passes it, the seal sits round it. */
+/** The hole in the waste pipe, mm: the tube passes it, the seal sits round it; a wider one for the tube from an air gap. */
 const DRAIN_MM = 7;
+const WIDE_DRAIN_MM = 10;
+const NARROW_TUBE_MM = 8;
 /** What a frame hangs on: a screw for a plug in a wall, or straight into a panel, mm. */
 const SCREW_PILOT_MM = 2.5;
 
@@ -158,8 +161,10 @@ export function holesOf(system: System, site: Site, rules: HouseRules): Hole[] {
         under: 'Pipes, wiring, drawers: look and feel from below before the mark is made.',
         ...(BITS[site.worktop] ?? UNKNOWN),
       });
-  if ((partIn(system, 'drain')?.way ?? 'clamp') === 'clamp' && partIn(system, 'drain'))
-    holes.push(drainHole(site, rules));
+  const drain = partIn(system, 'drain');
+  // where it cannot be, no hole is offered
+  if (drain && (drain.way ?? 'clamp') === 'clamp' && drainProblem(site, rules) === null)
+    holes.push(drainHole(site, rules, drain));
   if (partIn(system, 'frame'))
     holes.push({
       key: 'frame',
@@ -178,12 +183,12 @@ export function holesOf(system: System, site: Site, rules: HouseRules): Hole[] {
   return holes;
 }
 
-function drainHole(site: Site, rules: HouseRules): Hole {
+function drainHole(site: Site, rules: HouseRules, drain: PartOf<'drain'>): Hole {
   const vertical = (site.drainRun === 'none' ? rules.drainRun : site.drainRun) === 'vertical';
   return {
     key: 'drain',
     where: 'drain, in the waste pipe on the basin’s side of the trap',
-    diameterMm: DRAIN_MM,
+    diameterMm: Number.parseFloat(drain.ports[0]?.size ?? '') > NARROW_TUBE_MM ? WIDE_DRAIN_MM : DRAIN_MM,
     pilotMm: 3,
     bit: 'twist drill with a depth stop',
     tool: BATTERY,
