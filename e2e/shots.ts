@@ -34,6 +34,8 @@ const VIEWS: readonly View[] = [
   { file: 'people', name: '/people', lens: '', size: desk },
   { file: 'plumb', name: 'Chalkpit', lens: 'plumb', size: desk },
   { file: 'plumb-joints', name: 'Saltern', lens: 'plumb', size: desk, click: 'Joints' },
+  { file: 'plumb-parts', name: 'Saltern', lens: 'plumb', size: desk, click: 'Parts' },
+  { file: 'shelf-stock', name: '/shelf', lens: '', size: desk, click: 'Stock' },
   { file: 'flush', name: 'Chalkpit', lens: 'flush', size: desk },
   { file: 'prove', name: 'Highmoor', lens: 'prove', size: desk },
   { file: 'keep', name: 'Highmoor', lens: 'keep', size: desk },
@@ -65,6 +67,8 @@ try {
     await settled(page);
     if (v.file === 'gauge-day') await page.getByRole('button', { name: 'Open all' }).click();
     if (v.click !== undefined) await page.locator('.mantine-SegmentedControl-label', { hasText: v.click }).click();
+    // what slides has come to rest
+    if (v.click !== undefined) await page.waitForTimeout(400);
     if (v.to)
       await page.locator(v.to[0]).evaluate((e, block) => {
         e.scrollIntoView({ block });
