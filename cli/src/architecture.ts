@@ -22,7 +22,7 @@ import { loadShelf } from '@katharos/shelf';
 /** Rooms in the order imports run: what stands above knows only what stands further up. */
 const ROOMS = [
   'core/quantity', 'core/water', 'core/membrane', 'core/hydraulics', 'core/treatment', 'core/demand', 'core/words', 'core/parts', 'core/rules',
-  'core/gauge', 'core/system', 'core/run', 'core/size', 'core/plumb', 'core/prove', 'core/facts', 'core/flush', 'core/keep', 'core/record',
+  'core/gauge', 'core/system', 'core/run', 'core/plumb', 'core/size', 'core/prove', 'core/facts', 'core/flush', 'core/keep', 'core/record',
   'core/calc', 'contract', 'demo', 'server', 'cli', 'web/ui', 'web/boot', 'web/data', 'web/job', 'web/line', 'web/lenses',
   'web/firm', 'web/app',
 ] as const; // prettier-ignore

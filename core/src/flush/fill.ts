@@ -4,6 +4,7 @@ import type { HouseRules } from '../rules/rules.ts';
 import type { DirectRun } from '../run/openTap.ts';
 import type { Operating } from '../run/operate.ts';
 import { ofKind, ofWork, partIn, type System } from '../system/system.ts';
+import { fillsFor, leftAfterFills, rinseOf } from './rinse.ts';
 import type { Add } from './step.ts';
 
 /** Minutes until the tank holds a content, from a fill's curve. */
@@ -15,6 +16,16 @@ export function minutesToContent(o: Operating, litres: number): number {
   if (!b) return o.fill.minutes;
   if (!a) return b.minutes;
   return a.minutes + ((b.minutes - a.minutes) * (litres - a.waterL)) / (b.waterL - a.waterL);
+}
+
+/** What pouring tanks away does to what is dissolved here; what is shed and leached goes by litres and by eye. */
+function thinnedWords(system: System, today: Operating, discards: number): string {
+  const { remainderL, fillL } = rinseOf(system, today);
+  if (fillL <= 0) return '';
+  const fold = 1 / leftAfterFills(remainderL, fillL, discards);
+  const [hundred, thousand] = [100, 1000].map((f) => String(fillsFor(f, remainderL, fillL)));
+  const tanks = discards === 1 ? 'One tank' : `${String(discards)} tanks`;
+  return `${tanks} poured away here thin what is dissolved ${formatNumber(fold, 2)}-fold; 100-fold takes ${hundred ?? ''}, 1000-fold ${thousand ?? ''}. Fines and preservative are shed for longer: by the part’s sheet, and by eye.`;
 }
 
 const WHILE_FILLING = [
@@ -74,7 +85,7 @@ export function fillSteps(add: Add, system: System, rules: HouseRules, today: Op
       kind: 'do',
       minutes: emptyMinutes,
       title: `Pour the ${nth.toLowerCase()} tank away`,
-      detail: `Tap open until it dribbles, about ${String(emptyMinutes)} min. Not for drinking, not for aquaria.`,
+      detail: `Tap open until it dribbles, about ${String(emptyMinutes)} min. Not for drinking, not for aquaria.${i === 1 ? ` ${thinnedWords(system, today, rules.discards)}` : ''}`,
     });
     if (i === 1)
       add({

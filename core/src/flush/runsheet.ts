@@ -4,15 +4,13 @@ import type { HouseRules } from '../rules/rules.ts';
 import type { Operating } from '../run/operate.ts';
 import { branchOf, jointsOf, ofKind, ofWork, partIn, tubesOf, type Component, type System } from '../system/system.ts';
 import { directSteps, fillSteps, filterSteps } from './fill.ts';
+import { tubeLitres } from './rinse.ts';
 import type { Add, RunStep } from './step.ts';
 
 /** Bleach for a volume: mL = litres x mg/L wanted / (10 x % strength). Worked value 10 mL for 10 L, 50 mg/L, 5 %. */
 export function bleachMl(litres: number, doseMgL: number, strengthPercent: number): number {
   return (litres * doseMgL) / (10 * strengthPercent);
 }
-
-/** Water in a run of tube, L. */
-const tubeLitres = (boreMm: number, lengthM: number): number => (Math.PI / 4) * (boreMm / 1000) ** 2 * lengthM * 1000;
 
 /** Water a system holds, L: every housing, the membranes' and the lamp's, the tubes, and what stands in the tank. */
 export function wettedLitres(system: System, tankL: number): number {
@@ -49,6 +47,9 @@ function lampSteps(add: Add, lamp: Component, rules: HouseRules): void {
     caution: 'Until the laboratory has found it clean, they boil what they drink.',
   });
 }
+
+/** Bleach of 50 mg/L is rinsed to what no strip tells from the feed. */
+const RINSE_FOLD = 1000;
 
 /** What comes before any water: feed shut, air set, bleach where the rule says. */
 function beforeWater(add: Add, system: System, rules: HouseRules, today: Operating): void {
@@ -91,8 +92,8 @@ function beforeWater(add: Add, system: System, rules: HouseRules, today: Operati
     phase: 'Before water',
     kind: 'do',
     minutes: 15,
-    title: 'Rinse until the strip reads none',
-    detail: 'Through to tank and tap. Prove it with a test strip, and write down that it read none.',
+    title: 'Rinse until the strip reads what the feed itself reads',
+    detail: `Through to tank and tap: about ${n(litres * Math.log(RINSE_FOLD), 2)} L thin it ${n(RINSE_FOLD)}-fold. Disinfected mains never read none: dip a strip into the feed first, and write down what both read.`,
     caution: 'Bleach left behind ruins the membrane and is drunk.',
   });
 }

@@ -76,6 +76,15 @@ export const PLACE_FIELDS = {
     { copper: 'copper', steel: 'galvanised steel', plastic: 'plastic, or plastic with metal in it', lead: 'lead' },
     'A magnet holds on steel; a coin scratches lead bright, copper red.',
   ),
+  pipeOutsideMm: q(
+    'place',
+    'Cold pipe, outside',
+    'length',
+    'mm',
+    6,
+    60,
+    'By a caliper, or a strip of paper round it divided by 3.14. A piercing clamp is made for one size.',
+  ),
   screwWalls: c(
     'place',
     'Walls that bear a screw',

@@ -250,6 +250,7 @@ export const PartSchema = z.discriminatedUnion('kind', [
     /** housings that hang on it; three where its sheet says nothing */
     holds: z.number().int().min(1).max(6).optional(),
   }),
+  z.object({ ...common, kind: z.literal('transformer'), volts: positive.max(48) }),
   z.object({ ...common, kind: z.literal('housing') }),
   z.object({ ...common, kind: z.literal('sample') }),
   z.object({ ...common, kind: z.literal('gauge') }),

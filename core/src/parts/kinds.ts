@@ -200,6 +200,8 @@ const TABLE = {
   restrictor: { label: 'restrictor', partKind: 'restrictor', chain: 'concentrate', rank: 0, ports: own, work: 'restricts', inWords: true },
   drain: { label: 'drain', partKind: 'drain', chain: 'concentrate', rank: 1, ports: own, work: 'ends' },
   frame: { label: 'frame', partKind: 'frame', chain: 'stands', rank: 0, ports: () => [] },
+  // off the floor and away from drips: the pump itself runs on what it gives
+  transformer: { label: 'transformer', partKind: 'transformer', chain: 'stands', rank: 1, ports: () => [], powered: true },
 } as const satisfies Record<string, KindRow>; // prettier-ignore
 
 /** The kinds that ship. */

@@ -43,6 +43,11 @@ describe('before any spanner', () => {
     expect(codes({ pipeMaterial: 'steel' }, clamped)).toEqual(['clamp-not-here']);
     expect(codes({ pipeMaterial: 'plastic' }, clamped)).toEqual(['clamp-plastic']);
   });
+  test('a piercing clamp is made for one size of pipe', () => {
+    expect(codes({ pipeMaterial: 'copper', pipeOutsideMm: 22 }, clamped)).toEqual(['clamp-size']);
+    expect(codes({ pipeMaterial: 'copper', pipeOutsideMm: 15.2 }, clamped)).toEqual([]);
+    expect(codes({ pipeMaterial: 'plastic', pipeOutsideMm: 22 })).toEqual([]);
+  });
   test('only the bond asks the household something', () => {
     const asks = cautionsOf(system, { pipeMaterial: 'copper' }, siteOf({ pipeMaterial: 'copper' })).map((c) => c.asks);
     expect(asks).toEqual([agreedStep('earth-bond')]);

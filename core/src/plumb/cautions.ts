@@ -13,6 +13,7 @@ export interface Caution {
     | 'lead-pipe'
     | 'clamp-not-here'
     | 'clamp-plastic'
+    | 'clamp-size'
     | 'spigot'
     | 'standpipe'
     | 'bore'
@@ -34,6 +35,8 @@ export function holesInWords(holes: readonly Hole[], worktop: string, tapAt: { x
     .join('; ');
 } // prettier-ignore
 
+/** A clamp on a pipe it is not made for, mm. */
+const CLAMP_APART_MM = 0.6;
 /** A tube's end in a port made for another, mm. */
 const BORE_APART_MM = 1;
 
@@ -57,6 +60,10 @@ export function cautionsOf(system: System, known: Known, site: Pick<Site, 'pipeM
     tell('clamp-not-here', 'A piercing clamp does not go through steel and tears lead: take the tee at the stop valve.');
   if (feed?.way === 'clamp' && site.pipeMaterial === 'plastic')
     tell('clamp-plastic', 'On plastic pipe the clamp wants a pilot: feed off and drained, drilled through the mounted clamp with a stop on the bit. Pipe with metal in it is not drilled: take the tee.');
+  const madeForMm = Number.parseFloat(feed?.ports.find((q) => q.joint === 'clamp')?.size ?? '');
+  const pipeMm = known.pipeOutsideMm;
+  if (feed?.way === 'clamp' && typeof pipeMm === 'number' && Math.abs(madeForMm - pipeMm) > CLAMP_APART_MM)
+    tell('clamp-size', `${feed.name} is made for a pipe of ${String(madeForMm)} mm; this one is ${String(pipeMm)} mm. It would seep: another clamp, or the tee.`);
   const drain = partIn(system, 'drain');
   if (drain?.way === 'spigot')
     tell('spigot', 'The dishwasher’s spigot: its blind end is cut open, the machine’s hose keeps its place, and the tube runs up under the worktop before it comes down, so that waste water does not run back.');

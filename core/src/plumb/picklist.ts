@@ -85,7 +85,7 @@ function partItems(system: System): PickItem[] {
   }));
   if (partIn(system, 'pump'))
     items.push(
-      thing('parts', 'pump-electrics', 'Transformer, low-pressure switch, pressure switch', '1 set', 'Transformer off the floor, on a protected socket.'),
+      thing('parts', 'pump-electrics', `${partIn(system, 'transformer') ? '' : 'Transformer, '}low-pressure switch, pressure switch`.replace(/^l/, 'L'), '1 set', partIn(system, 'transformer') ? '' : 'Transformer off the floor, on a protected socket.'),
     );
   if (ofWork(system, 'stores').some((c) => c.part?.kind === 'tank'))
     items.push(thing('parts', 'tank-valve', 'Tank valve', '1', 'by hand only: plastic splits'));

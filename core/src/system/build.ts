@@ -61,6 +61,7 @@ function goesAlong(picks: readonly Picked[], catalogue: Catalogue): Picked[] {
       .filter((p) => kindRow(p.kind).chain === 'branch' && kindRow(p.kind).work === 'opens')
       .map(() => add('branch')),
     ...(partsOf(catalogue, 'frame').length > 0 ? [add('frame')] : []),
+    ...(has('pump') && partsOf(catalogue, 'transformer').length > 0 ? [add('transformer')] : []),
   ].filter((p) => !has(p.kind) || p.kind === 'join' || p.kind === 'branch');
 }
 

@@ -7,6 +7,7 @@ import {
   carriedIn,
   clashesOf,
   decide,
+  extraFrom,
   goesIn,
   isClear,
   isInside,
@@ -20,6 +21,7 @@ import {
   straightWays,
   turnedBody,
   wayMm,
+  withExtra,
   withoutBody,
   worktopOf,
   wouldGo,
@@ -235,6 +237,22 @@ describe('a proposed layout', () => {
     expect(hung.map((c) => c.component.slot)).toEqual(['carbon 2']);
     const two = systemOf({ ...usual, elementCount: 2 });
     expect(find(two, 'frame').body.depthMm - find(plain, 'frame').body.depthMm).toBe(70);
+  });
+  test('what a pump runs on is placed off the floor and within reach of the socket; a leak stop wherever there is room', () => {
+    const r = room(1000, 550, 650, { socket: at(900, 22, 400), trap: at(500, 250, 280) });
+    const box = find(pumped, 'transformer');
+    const l = proposeLayout(pumped, r);
+    expect(l.unplaced).toEqual([]);
+    expect(l.stands[box.component.id]?.zMm).toBeGreaterThanOrEqual(100);
+    const low = clashesOf([laid(box, at(300, 40, 0))], r).map((c) => c.code);
+    expect(low).toContain('low');
+    const leak = extraFrom('leak-stop', 'leak', shelf);
+    if (!leak) throw new Error('the shelf has a leak stop');
+    const more = withExtra(pumped, leak);
+    const added = proposeLayout(more, r, l.stands);
+    expect(added.unplaced).toEqual([]);
+    expect(added.stands).toMatchObject(l.stands);
+    expect(added.stands.leak).toBeDefined();
   });
   test('a tank off the floor says what it weighs when it is full', () => {
     const tank = find(plain, 'tank').component.id;

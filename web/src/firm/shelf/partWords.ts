@@ -25,6 +25,7 @@ export const KIND_WORDS: Readonly<Record<PartKind, string>> = {
   tap: 'tap',
   tube: 'tube',
   frame: 'frame',
+  transformer: 'transformer',
   housing: 'housing',
   sample: 'sample port',
   gauge: 'gauge point',
@@ -79,6 +80,8 @@ export function summaryOf(p: Part): string {
       return p.way;
     case 'drain':
       return `${{ clamp: 'clamp on the waste pipe', spigot: 'on the trap’s spigot', standpipe: 'into a stand-pipe, with an air gap' }[p.way ?? 'clamp']}, ${p.ports[0]?.size ?? ''}`;
+    case 'transformer':
+      return `${n(p.volts, 2)} V`;
     case 'backflow':
       return `takes ${n(p.barLoss, 2)} bar`;
     default:
