@@ -148,6 +148,7 @@ export * from './flush/step.ts';
 export * from './flush/fill.ts';
 export * from './flush/runsheet.ts';
 export * from './flush/rinse.ts';
+export * from './flush/pace.ts';
 export * from './flush/schedule.ts';
 export * from './prove/fields.ts';
 export * from './prove/verdict.ts';

@@ -86,6 +86,8 @@ const FACTS = {
     step: stepKey,
     action: z.enum(['start', 'stop']),
     minutes: z.number().min(0).max(3000),
+    /** when it began, where that is said afterwards */
+    startedAt: moment().optional(),
   }),
   look: z.object({
     ...common,

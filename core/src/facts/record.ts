@@ -13,6 +13,14 @@ export interface TimerState {
   readonly by: string;
 }
 
+/** A clock as it went: it stays on record when its wait is over. */
+export interface Clock extends TimerState {
+  /** when its step was ticked; null while it is open */
+  readonly endedAt: string | null;
+  /** somebody found that it was not over when it should have been */
+  readonly extended: boolean;
+}
+
 /** What a job's facts amount to; what concerns a system, that of one version of its design. */
 export interface JobRecord {
   /** the reading in use of each field */
@@ -26,6 +34,8 @@ export interface JobRecord {
   readonly known: Known;
   readonly ticks: Readonly<Record<string, FactOf<'tick'>>>;
   readonly timers: Readonly<Record<string, TimerState>>;
+  /** every clock that was started, by its step */
+  readonly clocks: Readonly<Record<string, Clock>>;
   /** latest look at each joint in each round: round -> joint -> fact */
   readonly looks: Readonly<Record<string, Readonly<Record<string, FactOf<'look'>>>>>;
   readonly proofs: readonly FactOf<'proof'>[];
@@ -79,6 +89,7 @@ export function readJob(facts: readonly Fact[], design?: string): JobRecord {
   const dismissed: Record<string, FactOf<'dismiss'>> = {};
   const ticks: Record<string, FactOf<'tick'>> = {};
   const timers: Record<string, TimerState> = {};
+  const clocks: Record<string, Clock> = {};
   const looks: Record<string, Record<string, FactOf<'look'>>> = {};
   const fitted: Record<string, FactOf<'fitted'>> = {};
   const proofs: FactOf<'proof'>[] = [];
@@ -108,18 +119,26 @@ export function readJob(facts: readonly Fact[], design?: string): JobRecord {
         if (f.reason === '') Reflect.deleteProperty(dismissed, f.doubt);
         else dismissed[f.doubt] = f;
         break;
-      case 'tick':
+      case 'tick': {
         ticks[f.step] = f;
+        const clock = clocks[f.step];
+        if (!clock) break;
+        clocks[f.step] = { ...clock, endedAt: f.done ? (clock.endedAt ?? f.at) : null };
+        // what is undone loses no clock
+        if (!f.done) timers[f.step] = timerOf(clock);
         break;
+      }
       case 'timer':
-        if (f.action === 'start')
-          timers[f.step] = {
-            step: f.step,
-            startedAt: f.at,
-            dueAt: new Date(Date.parse(f.at) + f.minutes * 60000).toISOString(),
-            by: f.by,
-          };
-        else Reflect.deleteProperty(timers, f.step);
+        if (f.action === 'start') {
+          const startedAt = f.startedAt ?? f.at;
+          const dueAt = new Date(Date.parse(startedAt) + f.minutes * 60000).toISOString();
+          const before = clocks[f.step];
+          const timer = { step: f.step, startedAt, dueAt, by: f.by };
+          timers[f.step] = timer;
+          // begun again from the same moment with more minutes: it was found not over
+          const extended = before?.startedAt === startedAt && before.dueAt < dueAt;
+          clocks[f.step] = { ...timer, endedAt: null, extended: extended || (before?.extended ?? false) };
+        } else Reflect.deleteProperty(timers, f.step);
         break;
       case 'look':
         looks[f.round] = { ...looks[f.round], [f.joint]: f };
@@ -194,6 +213,7 @@ export function readJob(facts: readonly Fact[], design?: string): JobRecord {
     known,
     ticks,
     timers,
+    clocks,
     looks,
     proofs,
     visits,
@@ -211,6 +231,8 @@ export function readJob(facts: readonly Fact[], design?: string): JobRecord {
     colours,
   };
 }
+
+const timerOf = ({ step, startedAt, dueAt, by }: Clock): TimerState => ({ step, startedAt, dueAt, by });
 
 /** How a part stands: upright and facing the door where nothing else was said. */
 function poseOf(spot: Spot, { turn, lies, space }: Omit<Pose, keyof Spot>): Pose {
@@ -241,6 +263,6 @@ function fromTheDay(
 }
 
 /** Whether a step stands ticked. */
-export function isDone(record: JobRecord, step: string): boolean {
+export function isDone(record: Pick<JobRecord, 'ticks'>, step: string): boolean {
   return record.ticks[step]?.done === true;
 }

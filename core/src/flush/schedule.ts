@@ -1,4 +1,5 @@
 import { isDone, type JobRecord } from '../facts/record.ts';
+import { fillPace, pacedMinutes } from './pace.ts';
 import type { RunStep } from './step.ts';
 
 /** When an open step begins and ends if work goes on from now. */
@@ -20,18 +21,19 @@ export interface Schedule {
 
 /**
  * Lays the open steps of a run sheet on the clock from now: a running wait ends when its clock does, everything else
- * takes its minutes.
+ * takes its minutes, a fill those the last one took.
  * @param nowMs the caller's clock, ms since 1970
  */
 export function scheduleOf(sheet: readonly RunStep[], record: JobRecord, nowMs: number): Schedule {
   let cursor = nowMs;
   let drinkableAtMs: number | null = null;
   const open: Scheduled[] = [];
+  const pace = fillPace(sheet, record);
   for (const step of sheet) {
     if (isDone(record, step.key)) continue;
     const timer = record.timers[step.key];
     const startMs = timer ? Date.parse(timer.startedAt) : cursor;
-    const endMs = timer ? Math.max(cursor, Date.parse(timer.dueAt)) : cursor + step.minutes * 60000;
+    const endMs = timer ? Math.max(cursor, Date.parse(timer.dueAt)) : cursor + pacedMinutes(step, pace) * 60000;
     cursor = endMs;
     open.push({ key: step.key, startMs, endMs, running: timer !== undefined });
     if (step.key === 'first-drink') drinkableAtMs = endMs;
@@ -45,11 +47,12 @@ export type BeforeDrinking = { readonly takesMs: number } | { readonly untilMs: 
 /** What lies before drinking, in its order, without a clock; null once they may. */
 export function beforeDrinking(sheet: readonly RunStep[], record: JobRecord): BeforeDrinking[] | null {
   const open = sheet.filter((s) => !isDone(record, s.key));
+  const pace = fillPace(sheet, record);
   const drink = open.findIndex((s) => s.key === 'first-drink');
   if (drink < 0) return null;
   return open.slice(0, drink + 1).map((s) => {
     const timer = record.timers[s.key];
-    return timer ? { untilMs: Date.parse(timer.dueAt) } : { takesMs: s.minutes * 60000 };
+    return timer ? { untilMs: Date.parse(timer.dueAt) } : { takesMs: pacedMinutes(s, pace) * 60000 };
   });
 }
 

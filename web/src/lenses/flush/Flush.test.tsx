@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
-import { cleanup, screen } from '@testing-library/react';
+import { cleanup, screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { happened, jobOf, readings, show } from '../../testing/jobContext.tsx';
 import Flush from './Flush.tsx';
@@ -50,6 +50,43 @@ describe('the run sheet on the page', () => {
     expect(screen.getByText('40 min to go')).toBeTruthy();
     expect(screen.getByRole('img', { name: /^About .* litres in the tank$/ })).toBeTruthy();
     expect(screen.queryByRole('button', { name: /Start the clock/ })).toBeNull();
+  });
+  test('a fill found not full is given longer from where it began, with what may make it slow; later ones follow it', async () => {
+    const begun = happened({ kind: 'timer', step: 'fill-1', action: 'start', minutes: 60 }, 80);
+    const job = jobOf([...base, ...doneUpTo('fill-1'), begun], true);
+    show(<Flush />, job);
+    await userEvent.click(screen.getByRole('button', { name: 'Not full yet' }));
+    const [longer] = job.added;
+    if (longer?.kind !== 'timer') throw new Error('no clock was given longer');
+    expect(longer).toMatchObject({ step: 'fill-1', action: 'start', startedAt: begun.at });
+    expect(longer.minutes).toBeGreaterThanOrEqual(100);
+    cleanup();
+    const facts = [...base, ...doneUpTo('fill-1'), begun, happened(longer, 10)];
+    show(<Flush />, jobOf(facts, true));
+    expect(
+      within(screen.getByRole('list', { name: 'Why it may be slow' })).getByText(
+        /stop valve or the feed’s own valve is not fully open/,
+      ),
+    ).toBeTruthy();
+    expect(screen.queryByRole('button', { name: 'Not full yet' })).toBeNull();
+    cleanup();
+    const full = [
+      ...facts,
+      happened({ kind: 'tick', step: 'fill-1', done: true }, 1),
+      happened({ kind: 'timer', step: 'fill-1', action: 'stop', minutes: 0 }, 1),
+    ];
+    show(<Flush />, jobOf(full, true));
+    expect(screen.getByText(/First fill, to be poured away took 1 h 19 min, planned /)).toBeTruthy();
+  });
+  test('a clock nobody started in time is begun afterwards, from when it did', async () => {
+    const job = jobOf([...base, ...doneUpTo('fill-1')], true);
+    show(<Flush />, job);
+    await userEvent.click(screen.getByRole('button', { name: 'It began earlier' }));
+    await userEvent.type(screen.getByLabelText('It began so many minutes ago'), '20');
+    await userEvent.click(screen.getByRole('button', { name: 'Start it from then' }));
+    const [began] = job.added;
+    if (began?.kind !== 'timer') throw new Error('no clock was begun');
+    expect(Math.abs(Date.parse(began.startedAt ?? '') - (Date.now() - 20 * 60000))).toBeLessThan(5000);
   });
   test('a clock that is over says for how long, and done stops it', async () => {
     const job = jobOf(

@@ -1,11 +1,15 @@
 import {
+  FILL_CAUSES,
+  fillPace,
   formatMinutes,
   formatNumber,
+  pacedMinutes,
   scheduleOf,
   type NewFact,
   type RunStep,
   type Schedule,
   type SystemView,
+  type TimerState,
 } from '@katharos/core';
 import { Button, Checkbox, Modal, NumberInput, Textarea } from '@mantine/core';
 import dayjs from 'dayjs';
@@ -141,6 +145,7 @@ function Current({ view, schedule, now, onDrip }: CurrentProps): ReactElement {
     if (timer) add({ kind: 'timer', step: step.key, action: 'stop', minutes: 0 });
     setNote('');
   };
+  const minutes = pacedMinutes(step, fillPace(view.sheet, record));
   const count = view.joints.length;
   const drips =
     step.kind === 'look' ? Object.values(record.looks[step.key] ?? {}).filter((l) => l.result === 'drip') : [];
@@ -164,6 +169,7 @@ function Current({ view, schedule, now, onDrip }: CurrentProps): ReactElement {
       <p className="flush-title">{step.title}</p>
       <p className="flush-detail">{step.detail}</p>
       {step.caution !== undefined && <p className="caution">{step.caution}</p>}
+      <PaceNote view={view} />
       {timer && (
         <>
           <p className="small">{over ? 'time was' : 'be back at'}</p>
@@ -179,8 +185,10 @@ function Current({ view, schedule, now, onDrip }: CurrentProps): ReactElement {
         </>
       )}
       {step.fillsToL !== undefined && (
-        <TankDrawing view={view} step={step} elapsedMin={timer ? (now - Date.parse(timer.startedAt)) / 60000 : 0} />
+        <TankDrawing view={view} step={step} elapsedMin={timer ? elapsedInPlan(timer, step, now) : 0} />
       )}
+      {timer && record.clocks[step.key]?.extended === true && <Causes of="slow" />}
+      {step.kind === 'wait' && <BeganEarlier key={step.key} step={step} minutes={minutes} />}
       {step.meanwhile !== undefined && step.meanwhile !== '' && (
         <p className="small">
           <b>Meanwhile.</b> {step.meanwhile}
@@ -222,10 +230,27 @@ function Current({ view, schedule, now, onDrip }: CurrentProps): ReactElement {
           <Button
             size="lg"
             onClick={() => {
-              add({ kind: 'timer', step: step.key, action: 'start', minutes: step.minutes });
+              add({ kind: 'timer', step: step.key, action: 'start', minutes });
             }}
           >
-            Start the clock, {formatMinutes(step.minutes)}
+            Start the clock, {formatMinutes(minutes)}
+          </Button>
+        )}
+        {timer && over && step.fillsToL !== undefined && (
+          <Button
+            size="lg"
+            variant="default"
+            onClick={() => {
+              add({
+                kind: 'timer',
+                step: step.key,
+                action: 'start',
+                minutes: longer(timer, now),
+                startedAt: timer.startedAt,
+              });
+            }}
+          >
+            Not full yet
           </Button>
         )}
         {step.kind === 'wait' && (
@@ -259,6 +284,70 @@ function Current({ view, schedule, now, onDrip }: CurrentProps): ReactElement {
     </>
   );
 }
+
+/** A fill found not full is given a quarter more of what it took so far, min. */
+const longer = (timer: TimerState, now: number): number =>
+  Math.ceil((1.25 * (now - Date.parse(timer.startedAt))) / 60000);
+
+/** Where a clock stands on its step's plan, min: one that was given longer fills as much slower. */
+function elapsedInPlan(timer: TimerState, step: RunStep, now: number): number {
+  const [began, due] = [Date.parse(timer.startedAt), Date.parse(timer.dueAt)];
+  return (step.minutes * (now - began)) / Math.max(1, due - began);
+}
+
+/** What the last fill took, where it was otherwise than planned, and what that may come from. */
+function PaceNote({ view }: { view: SystemView }): ReactElement | null {
+  const { record } = useJob();
+  const pace = fillPace(view.sheet, record);
+  if (!pace) return null;
+  return (
+    <>
+      <p className={pace.finding ? 'note' : 'small'}>
+        {pace.step.title} took {formatMinutes(pace.tookMin)}, planned {formatMinutes(pace.plannedMin)}: later fills and
+        the time they may drink follow it.
+        {pace.finding ? ' That is a finding, not a plan: look at what makes it so.' : ''}
+      </p>
+      {pace.finding && <Causes of={pace.finding} />}
+    </>
+  );
+}
+
+/** What a fill off its plan may come from. */
+function Causes({ of }: { of: 'slow' | 'fast' }): ReactElement {
+  return (
+    <ul className="causes" aria-label={of === 'slow' ? 'Why it may be slow' : 'Why it may be fast'}>
+      {FILL_CAUSES[of].map((c) => (
+        <li key={c}>{c}</li>
+      ))}
+    </ul>
+  );
+}
+
+/** A clock nobody started in time: said afterwards, in minutes. */
+function BeganEarlier({ step, minutes }: { step: RunStep; minutes: number }): ReactElement {
+  const { add } = useJob();
+  const [open, setOpen] = useState(false);
+  const [ago, setAgo] = useState<number | string>('');
+  if (!open)
+    return (
+      <Button size="compact-sm" variant="subtle" onClick={() => { setOpen(true); }}>
+        It began earlier
+      </Button>
+    );
+  const begin = (): void => {
+    if (typeof ago !== 'number') return;
+    add({ kind: 'timer', step: step.key, action: 'start', minutes, startedAt: new Date(nowMs() - ago * 60000).toISOString() });
+    setOpen(false);
+  };
+  return (
+    <form className="began-earlier" onSubmit={(e) => { e.preventDefault(); begin(); }}>
+      <NumberInput label="It began so many minutes ago" value={ago} onChange={setAgo} min={0} max={2880} allowDecimal={false} size="md" />
+      <Button type="submit" size="md" disabled={typeof ago !== 'number'}>
+        Start it from then
+      </Button>
+    </form>
+  );
+} // prettier-ignore
 
 /** Content of the tank as the computation has it at this moment of the fill. */
 function TankDrawing({
