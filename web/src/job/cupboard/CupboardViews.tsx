@@ -125,7 +125,7 @@ export function CupboardOnPaper(
     ? Math.min((0.75 * p.widthPx) / p.size.widthMm, p.widthPx / (p.size.heightMm + p.size.depthMm))
     : Math.min(
         (p.widthPx - GAP - 8) / 2 / p.size.widthMm,
-        (0.4 * p.widthPx) / Math.max(p.size.heightMm, p.size.depthMm),
+        (0.37 * p.widthPx) / Math.max(p.size.heightMm, p.size.depthMm),
       );
   const bodies = p.bodies.map((b) => ({ ...b, fixed: true }));
   return (

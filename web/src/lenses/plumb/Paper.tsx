@@ -85,7 +85,7 @@ function LayoutSheet({ view }: { view: SystemView }): ReactElement {
           <LayoutOnPaper layout={layout} space="second" alone={false} />
         </>
       )}
-      <table>
+      <table className="paper-places">
         <thead>
           <tr>
             <th>part</th>
