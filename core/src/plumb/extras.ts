@@ -1,7 +1,7 @@
 import { partsOf, type Catalogue, type Part, type PartKind } from '../parts/catalogue.ts';
 import { kindRow, type KindName } from '../parts/kinds.ts';
 import { SHORT_M } from '../system/build.ts';
-import { componentOf, ofKind, ofWork, type Component, type Link, type System } from '../system/system.ts';
+import { componentOf, ofKind, type Component, type Link, type System } from '../system/system.ts';
 import type { ExtraName } from '../words/stored.ts';
 
 /** Something a system may carry beside its sizing. */
@@ -148,6 +148,3 @@ export function withExtra(system: System, { name, id, part, tee }: Extra): Syste
 
 /** A system with everything it carries beside its sizing, in the order it was put in. */
 export const withExtras = (system: System, extras: readonly Extra[]): System => extras.reduce(withExtra, system);
-
-/** What of a system's outlets there is beside the first: each has to be looked at, flushed and told of too. */
-export const furtherOutlets = (system: System): Component[] => ofWork(system, 'opens').filter((c) => c.kind !== 'tap');
