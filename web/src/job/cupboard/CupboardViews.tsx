@@ -1,7 +1,7 @@
 import type { Body, Box, Point, Spot } from '@katharos/core';
-import { DndContext, PointerSensor, useDraggable, useSensor, useSensors } from '@dnd-kit/core';
-import { useElementSize } from '@mantine/hooks';
-import type { KeyboardEvent, ReactElement, ReactNode } from 'react';
+import { DndContext, PointerSensor, useDraggable, useSensor, useSensors, type DragMoveEvent } from '@dnd-kit/core';
+import { useElementSize, useWindowEvent } from '@mantine/hooks';
+import { useRef, type KeyboardEvent, type ReactElement, type ReactNode } from 'react';
 import type { Moving } from './useMoving.ts';
 import './cupboard.css';
 
@@ -89,22 +89,32 @@ export function CupboardViews(p: {
     (stacked ? room : (room - GAP) / 2) / size.widthMm,
     (p.mostPx ?? MOST_PX) / Math.max(size.heightMm, size.depthMm),
   );
+  const hand = useHand();
   const movedBy = (id: string, px: { x: number; y: number }): [string, Spot] => {
     const [view, ...key] = id.split(':');
     const dx = px.x / scale;
     const dy = px.y / scale;
     return [key.join(':'), { ...NONE, xMm: dx, ...(view === 'front' ? { zMm: -dy } : { yMm: dy }) }];
   };
+  const follow = (e: DragMoveEvent): void => {
+    if (hand.down()) p.hand.drag(...movedBy(String(e.active.id), hand.from(e.activatorEvent) ?? e.delta));
+  };
+  const letGo = (e: DragMoveEvent): void => {
+    follow(e);
+    hand.lift();
+    p.hand.drop();
+  };
   return (
     <DndContext
       sensors={sensors}
       autoScroll={false}
-      onDragStart={(e) => p.onSelect?.(movedBy(String(e.active.id), { x: 0, y: 0 })[0])}
-      onDragMove={(e) => {
-        p.hand.drag(...movedBy(String(e.active.id), e.delta));
+      onDragStart={(e) => {
+        hand.press();
+        p.onSelect?.(movedBy(String(e.active.id), { x: 0, y: 0 })[0]);
       }}
-      onDragEnd={p.hand.drop}
-      onDragCancel={p.hand.drop}
+      onDragMove={follow}
+      onDragEnd={letGo}
+      onDragCancel={letGo}
     >
       <div className="cupboard-views" ref={ref} data-stacked={stacked}>
         {width > 0 &&
@@ -112,6 +122,39 @@ export function CupboardViews(p: {
       </div>
     </DndContext>
   );
+}
+
+/**
+ * Where the hand is. The drag package tells a move once it is drawn: a hand that lets go within the same frame was
+ * put down where it had been a frame before, and the last move came after that.
+ */
+function useHand(): {
+  readonly press: () => void;
+  readonly lift: () => void;
+  readonly down: () => boolean;
+  /** from where a drag began, px; null before the pointer is known */
+  readonly from: (began: Event) => { x: number; y: number } | null;
+} {
+  const at = useRef<{ x: number; y: number } | null>(null);
+  const down = useRef(false);
+  const seen = (e: PointerEvent): void => {
+    at.current = { x: e.pageX, y: e.pageY };
+  };
+  useWindowEvent('pointermove', seen, { capture: true });
+  useWindowEvent('pointerup', seen, { capture: true });
+  return {
+    press: () => {
+      down.current = true;
+    },
+    lift: () => {
+      down.current = false;
+    },
+    down: () => down.current,
+    from: (began) =>
+      at.current && began instanceof PointerEvent
+        ? { x: at.current.x - began.pageX, y: at.current.y - began.pageY }
+        : null,
+  };
 }
 
 /** Both views at a scale of their own, to be looked at only: on paper. @param widthPx of the paper; stacked they are three quarters of it wide */
