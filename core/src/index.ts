@@ -131,6 +131,7 @@ export * from './plumb/place/propose.ts';
 export * from './plumb/place/wouldGo.ts';
 export * from './plumb/route/way.ts';
 export * from './plumb/route/runs.ts';
+export * from './plumb/route/jointsAt.ts';
 export * from './plumb/holes.ts';
 export * from './plumb/cuts.ts';
 export * from './plumb/template.ts';

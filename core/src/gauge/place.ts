@@ -18,6 +18,7 @@ export const CUPBOARD_THINGS = {
   tap: { label: 'Tap hole', widthMm: 60, depthMm: 60, heightMm: 60 },
   post: { label: 'Post or boxing', widthMm: 80, depthMm: 80, heightMm: 600 },
   drawer: { label: 'Drawer', widthMm: 400, depthMm: 450, heightMm: 140 },
+  hoses: { label: 'Dishwasher’s hoses', widthMm: 90, depthMm: 60, heightMm: 350 },
 } as const;
 export type CupboardThing = keyof typeof CUPBOARD_THINGS;
 export const THING_KEYS = Object.keys(CUPBOARD_THINGS) as CupboardThing[];
@@ -68,7 +69,16 @@ export function cupboardOf(known: Known): CupboardSize | null {
 }
 
 /** Things that stand in some cupboards; nobody is asked for them. */
-export const MORE_THINGS: readonly CupboardThing[] = ['tap', 'basin', 'pipes', 'shelf', 'bin', 'post', 'drawer'];
+export const MORE_THINGS: readonly CupboardThing[] = [
+  'tap',
+  'basin',
+  'pipes',
+  'shelf',
+  'bin',
+  'post',
+  'drawer',
+  'hoses',
+];
 
 /** The things there are to place: a socket and a disposal unit only where somebody said there is one. */
 export function thingsOf(known: Known): CupboardThing[] {
@@ -121,6 +131,7 @@ export function usualSpot(thing: CupboardThing, c: CupboardSize): Spot {
     bin: { xMm: c.widthMm, yMm: c.depthMm, zMm: 0 },
     post: { xMm: 0, yMm: 0, zMm: 0 },
     drawer: { xMm: c.widthMm, yMm: c.depthMm, zMm: c.heightMm },
+    hoses: { xMm: c.widthMm, yMm: 0, zMm: 0.15 * c.heightMm },
   };
   return insideCupboard(CUPBOARD_THINGS[thing], spots[thing], c);
 }

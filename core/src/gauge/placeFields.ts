@@ -88,7 +88,7 @@ export const PLACE_FIELDS = {
   screwWalls: c(
     'place',
     'Walls that bear a screw',
-    { all: 'back and sides', back: 'the back wall only', sides: 'the side panels only' },
+    { all: 'back and sides', back: 'the back wall only', sides: 'the side panels only', none: 'none of them' },
     'Knock, and look for a thin back panel, tiles, pipes behind.',
   ),
   tapMount: c(

@@ -24,6 +24,8 @@ export interface SessionState {
   readonly trial: Trial | null;
   /** element of the Line whose card is open */
   readonly chosen: string | null;
+  /** joint in hand: the same on the Line, the drawing and the lists */
+  readonly joint: string | null;
 }
 
 /** Readings moved to see what follows, of one job. */
@@ -98,7 +100,7 @@ const slice = createSlice({
   name: 'session',
   initialState: (): SessionState => {
     const known = remembered();
-    const open = { click: null, begun: true, reached: true, chosen: null, trial: null };
+    const open = { click: null, begun: true, reached: true, chosen: null, joint: null, trial: null };
     return known ? { ...known, ...open, door: 'in' } : { personId: null, here: [], ...open, door: 'asking' };
   },
   reducers: {
@@ -114,17 +116,18 @@ const slice = createSlice({
       return { ...s, ...next, click, begun, door, reached: true };
     },
     /** somebody signed out, and nobody else is signed in */
-    left: (s) => ({ ...s, personId: null, here: [], door: 'out' as const, chosen: null, trial: null }),
+    left: (s) => ({ ...s, personId: null, here: [], door: 'out' as const, chosen: null, joint: null, trial: null }),
     /** the server cannot be asked, and nobody is remembered */
     unknown: (s) => ({ ...s, reached: false, door: s.door === 'asking' ? ('out' as const) : s.door }),
     personChosen: (s, a: PayloadAction<string>) =>
       s.here.some((p) => p.id === a.payload) ? { ...s, personId: a.payload } : s,
     tried: (s, a: PayloadAction<Trial | null>) => ({ ...s, trial: a.payload }),
-    elementChosen: (s, a: PayloadAction<string | null>) => ({ ...s, chosen: a.payload }),
+    elementChosen: (s, a: PayloadAction<string | null>) => ({ ...s, chosen: a.payload, joint: null }),
+    jointChosen: (s, a: PayloadAction<string | null>) => ({ ...s, joint: a.payload }),
   },
 });
 export const sessionReducer = slice.reducer;
-export const { told, left, unknown, personChosen, elementChosen, tried } = slice.actions;
+export const { told, left, unknown, personChosen, elementChosen, jointChosen, tried } = slice.actions;
 
 interface HasSession {
   readonly session: SessionState;

@@ -4,8 +4,8 @@ import type { ReactElement } from 'react';
 import { Fitted } from '../job/Fitted.tsx';
 import { Photographs } from '../job/Photographs.tsx';
 import { useJob } from '../job/useJob.ts';
-import { useAppDispatch } from '../data/store.ts';
-import { elementChosen } from '../data/session.ts';
+import { useAppDispatch, useAppSelector } from '../data/store.ts';
+import { elementChosen, jointChosen } from '../data/session.ts';
 
 /** The card of the chosen element: what it is, what passes it, how it is joined. */
 export function ElementCard({
@@ -19,6 +19,7 @@ export function ElementCard({
 }): ReactElement | null {
   const { view, built } = useJob();
   const dispatch = useAppDispatch();
+  const chosenJoint = useAppSelector((s) => s.session.joint);
   const e = line.components.find((x) => x.id === elementId);
   if (!e) return null;
   const { part } = e;
@@ -71,12 +72,21 @@ export function ElementCard({
       <div className="element-card-text">
         {part?.fitting !== undefined && <p>{part.fitting}</p>}
         {joints.length > 0 && (
-          <p>
-            {joints
-              .map((j) => `Joint ${String(j.joint.number)}: ${JOINT_NAMES[j.joint.kind]} ${j.joint.size}`)
-              .join('. ')}
-            .
-          </p>
+          <ul className="element-joints">
+            {joints.map(({ joint: j }) => (
+              <li key={j.id}>
+                <button
+                  type="button"
+                  aria-pressed={chosenJoint === j.id}
+                  onClick={() => {
+                    dispatch(jointChosen(j.id));
+                  }}
+                >
+                  Joint {j.number}: {JOINT_NAMES[j.kind]} {j.size}
+                </button>
+              </li>
+            ))}
+          </ul>
         )}
         {built && <Fitted key={`${e.id} ${part?.id ?? ''}`} component={e} />}
         {built && <Photographs about={e.id} what={`the ${e.slot}`} />}

@@ -2,7 +2,7 @@ import { branchOf, formatNumber, type Profile, type System } from '@katharos/cor
 import { useComputedColorScheme } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
 import { Fragment, memo, useRef, type KeyboardEvent, type ReactElement } from 'react';
-import { flowWidth, salinityColour } from './colour.ts';
+import { flowWidth, salinityColour } from '../ui/salinity.ts';
 import { BAND, curveY, layoutLine, topOfScale, type Layout, type Placed } from './layout.ts';
 import { elementWords } from './words.ts';
 import './line.css';

@@ -1,7 +1,7 @@
 import { alongTheWater, branchOf, formatNumber } from '@katharos/core';
 import { useComputedColorScheme } from '@mantine/core';
 import type { CSSProperties, ReactElement } from 'react';
-import { flowWidth, salinityColour } from './colour.ts';
+import { flowWidth, salinityColour } from '../ui/salinity.ts';
 import type { LineProps } from './LineDrawing.tsx';
 import { elementWords } from './words.ts';
 import './line.css';

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { decide } from '@katharos/core';
 import { house, rules, shelf, systemOf } from '@katharos/core/testing';
-import { flowWidth, salinityColour } from './colour.ts';
+import { flowWidth, salinityColour } from '../ui/salinity.ts';
 import { numbersInWords } from '../job/lensStates.ts';
 import { curveY, layoutLine } from './layout.ts';
 import { SKELETON } from './skeleton.ts';

@@ -2,7 +2,7 @@ import { inSentence } from '../../quantity/format.ts';
 import type { CupboardThing, Pose } from '../../gauge/place.ts';
 import type { Carried } from './carried.ts';
 import { boxesMeet, boxOf, isInside, type Box } from './pose.ts';
-import { nutIn, obstaclesIn, sizeOf, type Obstacle, type Room } from './room.ts';
+import { bears, nutIn, obstaclesIn, sizeOf, type Obstacle, type Room } from './room.ts';
 
 const { abs, max, min, round } = Math;
 
@@ -175,9 +175,9 @@ function ownClashes(l: Laid, room: Room): Clash[] {
     if (blocked) tell('sleeve', `The sleeve of ${inSentence(called(l))} is not drawn out where it hangs: ${String(round(carried.aboveMm))} mm are needed beyond its top; ${unclipped}.`, null, 'costs');
     if (o) tell('sleeve', `The ${name(o)} is where the sleeve of ${inSentence(called(l))} is drawn out: ${unclipped}.`, o.thing, 'costs');
   }
-  const back = (pose.turn ?? 0) % 180 === 0;
-  if (space === 'cupboard' && !carried.onFloor && room.screws !== 'all' && (room.screws === 'back') !== back)
-    tell('wall', `${called(l)} hangs on ${back ? 'the back wall' : 'a side panel'}, which bears no screw here.`);
+  const turn = pose.turn ?? 0;
+  if (space === 'cupboard' && !carried.onFloor && !bears(room, turn))
+    tell('wall', `${called(l)} hangs on ${turn % 180 === 0 ? 'the back wall' : 'a side panel'}, which bears no screw here.`);
   const weighs = fullKg(carried);
   if (weighs !== null && box.z0 > ON_FLOOR_MM)
     tell('heavy', `${called(l)} weighs about ${String(weighs)} kg when it is full: what it stands on must bear it.`, null, 'costs');

@@ -24,6 +24,7 @@ import {
   withExtra,
   withoutBody,
   worktopOf,
+  jointsAt,
   wouldGo,
   type Box,
   type Known,
@@ -337,6 +338,11 @@ describe('tubes where parts stand', () => {
     expect(clashesOf([laid(f, at(300, 75, 60))], sides).map((c) => c.code)).toContain('wall');
     expect(clashesOf([laid(f, { ...at(75, 300, 60), turn: 270 })], sides).map((c) => c.code)).not.toContain('wall');
     for (const l of Object.values(proposeLayout(plain, sides).stands)) expect(l.zMm === 0 || (l.turn ?? 0) % 180 === 90).toBe(true);
+    const nowhere = room(1200, 550, 650, {}, { screwWalls: 'none' });
+    for (const turn of [0, 90, 270] as const)
+      expect(clashesOf([laid(f, { ...at(300, 75, 60), turn })], nowhere).map((c) => c.code)).toContain('wall');
+    expect(proposeLayout(plain, nowhere).unplaced).toContainEqual(f);
+    expect(wouldGo(plain, nowhere, {}, shelf).map((w) => w.code)).toContain('board');
     const under = laid(f, at(700, 75, 210));
     const told = (tapMount: string): string[] => clashesOf([under], room(1200, 550, 650, { tap: t }, { tapMount })).map((c) => c.code);
     expect(told('below')).toContain('nut');
@@ -353,6 +359,21 @@ describe('tubes where parts stand', () => {
     expect(run?.riseM).toBeGreaterThan(down / 1000 - 0.2);
     expect(run?.riseM).toBeLessThan(-1.5);
   }); // prettier-ignore
+  test('begin and end at the joints drawn there, in the space they are in', () => {
+    const { stands } = proposeLayout(plain, wide);
+    const joints = new Map(jointsAt(plain, wide, stands).map((j) => [j.joint.id, j]));
+    const runs = runsIn(plain, wide, stands).filter((r) => r.ways.length > 0);
+    expect(runs.length).toBeGreaterThan(0);
+    for (const run of runs) {
+      const link = plain.links.find((l) => l.id === run.link);
+      const [from, to] = [link?.from, link?.to].map((p) => joints.get(`${p?.component ?? ''}.${p?.port ?? ''}`));
+      expect(from?.at).toEqual(run.ways[0]?.way[0]);
+      expect(to?.at).toEqual(run.ways.at(-1)?.way.at(-1));
+    }
+    // what nobody placed has none
+    const { [tank]: _, ...rest } = stands;
+    expect(jointsAt(plain, wide, rest).some((j) => j.joint.component.id === tank)).toBe(false);
+  });
   test('go through the panel where nothing stands before the hole', () => {
     const next = room(1200, 550, 650, {}, { standsWhere: 'beside' });
     // the frame hangs before where the hole would come

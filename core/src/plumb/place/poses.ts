@@ -2,7 +2,7 @@ import type { Body, Pose, Quarter, Space } from '../../gauge/place.ts';
 import type { Carried } from './carried.ts';
 import { CABLE_MM, dropOf, DRUM_MM, houseClashes, isClear, LOW_MM, toSocketMm, type Laid } from './clashes.ts';
 import { boxesMeet, isInside, turnedBody, type Box } from './pose.ts';
-import { nutIn, obstaclesIn, sizeOf, type Room } from './room.ts';
+import { bears, nutIn, obstaclesIn, sizeOf, type Room } from './room.ts';
 
 const { max } = Math;
 
@@ -11,10 +11,6 @@ const STEP_MM = 25;
 const MOST_STEPS = 50;
 const stepIn = (size: Body): number =>
   STEP_MM * Math.ceil(max(size.widthMm, size.depthMm, size.heightMm) / (MOST_STEPS * STEP_MM));
-/** Whether the wall a thing hangs on, as it is turned, bears a screw. */
-export const bears = (room: Pick<Room, 'screws'>, turn: Quarter): boolean =>
-  room.screws === 'all' || (room.screws === 'back') === (turn === 0 || turn === 180);
-
 /** Where a thing may be tried: along every wall it may hang on, or all over the floor. */
 export function* posesOf(c: Carried, room: Room, space: Space): Generator<Pose> {
   const size = sizeOf(room, space);

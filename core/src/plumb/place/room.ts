@@ -5,11 +5,12 @@ import {
   type Body,
   type CupboardThing,
   type Placed,
+  type Quarter,
+  type Space,
 } from '../../gauge/place.ts';
 import { secondOf, type Second } from '../../gauge/second.ts';
 import type { Known } from '../../gauge/fields.ts';
 import { boxOf, type Box, type Point } from './pose.ts';
-import type { Space } from '../../gauge/place.ts';
 
 /** What stands in the cupboard already. */
 export interface Obstacle {
@@ -26,7 +27,7 @@ export interface Room {
   /** whether the socket dies with a wall switch */
   readonly switched: boolean;
   /** walls of the cupboard that bear a screw */
-  readonly screws: 'all' | 'back' | 'sides';
+  readonly screws: keyof typeof BEARS;
   /** whether the tap's nut is turned from below */
   readonly nut: boolean;
 }
@@ -36,6 +37,19 @@ export function roomOf(known: Known, placed: Placed): Room | null {
   const size = cupboardOf(known);
   return size && roomIn({ cupboard: size, second: secondOf(known), placed, ...known });
 }
+
+/** Which walls bear a screw: the back wall, the side panels. */
+const BEARS = {
+  all: { back: true, sides: true },
+  back: { back: true, sides: false },
+  sides: { back: false, sides: true },
+  none: { back: false, sides: false },
+} as const;
+const isBearing = (screws: string): screws is keyof typeof BEARS => Object.hasOwn(BEARS, screws);
+
+/** Whether the wall a thing hangs on, as it is turned, bears a screw. */
+export const bears = (room: Pick<Room, 'screws'>, turn: Quarter): boolean =>
+  BEARS[room.screws][turn % 180 === 0 ? 'back' : 'sides'];
 
 /** What a room is made of. */
 export interface RoomParts {
@@ -61,7 +75,7 @@ export function roomIn({ cupboard, second, placed, socket, screwWalls, tapMount 
     obstacles,
     second,
     switched: socket === 'switched',
-    screws: screwWalls === 'back' || screwWalls === 'sides' ? screwWalls : 'all',
+    screws: typeof screwWalls === 'string' && isBearing(screwWalls) ? screwWalls : 'all',
     nut: tapMount !== 'above' && tapMount !== 'bracket',
   };
 }

@@ -8,7 +8,7 @@ import type { Room } from './room.ts';
 
 /** What would make everything go in. */
 export interface WouldGo {
-  readonly code: 'next-cupboard' | 'basement' | 'smaller-tank';
+  readonly code: 'next-cupboard' | 'basement' | 'smaller-tank' | 'board';
   readonly text: string;
 }
 
@@ -25,6 +25,11 @@ function withSecond(room: Room, known: Known, where: 'beside' | 'elsewhere'): Ro
  */
 export function wouldGo(system: System, room: Room, known: Known, catalogue: Catalogue): WouldGo[] {
   const out: WouldGo[] = [];
+  if (room.screws === 'none' && goes(proposeLayout(system, { ...room, screws: 'back' })))
+    out.push({
+      code: 'board',
+      text: 'With a board before the back wall, held at the floor and under the worktop, everything goes in: measure the depth from the board, and say in Gauge that the back wall bears a screw.',
+    });
   const tank = system.components.find((c) => c.part?.kind === 'tank');
   const part = tank?.part?.kind === 'tank' ? tank.part : null;
   const smaller = partsOf(catalogue, 'tank')

@@ -87,6 +87,8 @@ export function roomProblem(system: System, site: Site): string | null {
   const c = here.room.size;
   const has = `${String(round(c.widthMm))} × ${String(round(c.depthMm))} × ${String(round(c.heightMm))} mm there`;
   const rest = without.length > 1 ? `, nor for ${without.slice(1).map((x) => x.component.slot).join(', ')}` : '';
+  if (here.room.screws === 'none' && !first.onFloor)
+    return `It does not go into ${where}: no wall bears a screw, and ${takes(first)} hangs. A board before the back wall, held at the floor and under the worktop, bears it.`;
   return `It does not go into ${where}${Object.keys(site.placed).length > 0 ? ' with what stands there' : ''}: no place for ${takes(first)}${rest}; ${has}.`;
 } // prettier-ignore
 

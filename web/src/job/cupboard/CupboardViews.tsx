@@ -2,6 +2,7 @@ import type { Body, Box, Point, Spot } from '@katharos/core';
 import { DndContext, PointerSensor, useDraggable, useSensor, useSensors, type DragMoveEvent } from '@dnd-kit/core';
 import { useElementSize, useWindowEvent } from '@mantine/hooks';
 import { useRef, type KeyboardEvent, type ReactElement, type ReactNode } from 'react';
+import { apart } from './apart.ts';
 import type { Moving } from './useMoving.ts';
 import './cupboard.css';
 
@@ -11,6 +12,8 @@ const LABEL = 18;
 const MOST_PX = 250;
 /** A box narrower than this has no room for its name, px. */
 const NAME_PX = 56;
+/** A drawing narrower than this has no room for all of its caption, px. */
+const CAPTION_PX = 260;
 /** Half of a letter’s breadth on the drawing, px. */
 const HALF_LETTER_PX = 3.2;
 /** What one press of an arrow key moves, mm; with the shift key, and with the alt key. */
@@ -53,6 +56,18 @@ export interface DrawnTube {
   readonly role: string;
 }
 
+/** A numbered mark on the drawing, tapped to choose what it marks. */
+export interface DrawnMark {
+  readonly key: string;
+  readonly number: string;
+  readonly at: Point;
+  /** how it is, in words of the drawing's own: a look of its own for each */
+  readonly state: string;
+  readonly chosen: boolean;
+  /** what a reader of the screen hears */
+  readonly label: string;
+}
+
 /** The middle of a word that is to stay between the walls. */
 const within = (x: number, half: number, widthPx: number): number =>
   Math.max(1 + Math.min(half, widthPx / 2), Math.min(1 + widthPx - half, x));
@@ -71,6 +86,8 @@ export function CupboardViews(p: {
   readonly size: Body;
   readonly bodies: readonly DrawnBody[];
   readonly tubes?: readonly DrawnTube[];
+  readonly marks?: readonly DrawnMark[];
+  readonly onMark?: (key: string) => void;
   readonly mostPx?: number;
   /** "The cupboard" */
   readonly name: string;
@@ -209,7 +226,7 @@ function Drawing(
     >
       <rect className="cupboard-wall" x={1} y={1} width={px(size.widthMm)} height={px(high)} />
       <text className="cupboard-words" x={px(size.widthMm) / 2} y={px(high) + LABEL - 3} textAnchor="middle">
-        {view === 'front' ? `from the front, ${w ?? ''} × ${other ?? ''} mm high` : `from above, back wall on top, ${other ?? ''} mm deep`}
+        {view === 'front' ? `from the front, ${w ?? ''} × ${other ?? ''} mm high` : `from above, ${px(size.widthMm) < CAPTION_PX ? '' : 'back wall on top, '}${other ?? ''} mm deep`}
       </text>
       {bodies.map((b) => b.free?.map((f, i) => <Free key={`${b.key}.${String(i)}`} at={place(f)} />))}
       {bodies.map((b) => (
@@ -233,7 +250,56 @@ function Drawing(
           </text>
         );
       })}
+      {p.marks && <Marks marks={p.marks} onMark={p.onMark} width={px(size.widthMm) + 2} height={px(high) + 2} point={(q) => (view === 'front' ? [1 + px(q.x), 1 + px(size.heightMm - q.z)] : [1 + px(q.x), 1 + px(q.y)])} />}
     </svg>
+  );
+} // prettier-ignore
+
+/** Across a mark, px. */
+const MARK_PX = 19;
+
+/** Numbered marks; those that would cover each other stand beside what they mark. */
+function Marks(p: {
+  readonly marks: readonly DrawnMark[];
+  readonly onMark?: ((key: string) => void) | undefined;
+  readonly width: number;
+  readonly height: number;
+  readonly point: (at: Point) => [number, number];
+}): ReactElement {
+  const spread = apart(p.marks.map((m) => p.point(m.at)), MARK_PX, p.width, p.height);
+  return (
+    <>
+      {spread.map(({ at: [ax, ay], drawn: [x, y] }, i) => (
+        <path key={p.marks[i]?.key} className="cupboard-mark-of" d={`M${String(ax)} ${String(ay)}L${String(x)} ${String(y)}`} />
+      ))}
+      {spread.map(({ drawn: [x, y] }, i) => {
+        const m = p.marks[i];
+        if (!m) return null;
+        const act = (): void => p.onMark?.(m.key);
+        return (
+          <g
+            key={m.key}
+            className="cupboard-mark"
+            data-state={m.state}
+            data-chosen={m.chosen}
+            role="button"
+            tabIndex={0}
+            aria-label={m.label}
+            aria-pressed={m.chosen}
+            onClick={act}
+            onKeyDown={(e) => {
+              if (e.key !== 'Enter' && e.key !== ' ') return;
+              e.preventDefault();
+              e.stopPropagation();
+              act();
+            }}
+          >
+            <circle cx={x} cy={y} r={MARK_PX / 2 - 0.5} />
+            <text x={x} y={y + 3.8} textAnchor="middle">{m.number}</text>
+          </g>
+        );
+      })}
+    </>
   );
 } // prettier-ignore
 

@@ -10,15 +10,19 @@ import {
 } from '@katharos/core';
 import { Button } from '@mantine/core';
 import dayjs from 'dayjs';
-import { useMemo, useState, type ReactElement } from 'react';
+import { useMemo, type ReactElement } from 'react';
 import { Photographs } from '../../job/Photographs.tsx';
-import { useAppSelector } from '../../data/store.ts';
+import { jointChosen } from '../../data/session.ts';
+import { useAppDispatch, useAppSelector } from '../../data/store.ts';
+import { JointsDrawing } from '../../job/layout/LayoutDrawing.tsx';
 import { useJob } from '../../job/useJob.ts';
 import './joints.css';
 
 /** Every joint, a card for each way of making one: how it is made once, the joints below it, ticked as they are made. */
 export function Joints({ view }: { view: SystemView }): ReactElement {
   const { record } = useJob();
+  const dispatch = useAppDispatch();
+  const joint = useAppSelector((s) => s.session.joint);
   const groups = useMemo(() => jointGroups(view.joints), [view.joints]);
   const made = view.joints.filter((j) => isDone(record, jointStep(j.joint.id))).length;
   const next = groups.find((g) => g.joints.some((j) => !isDone(record, jointStep(j.joint.id))));
@@ -29,12 +33,26 @@ export function Joints({ view }: { view: SystemView }): ReactElement {
           ? 'Every joint is made.'
           : `${String(made)} of ${String(view.joints.length)} joints made${next ? `; next ${next.title.charAt(0).toLowerCase()}${next.title.slice(1)}` : ''}.`}
       </p>
+      <JointsDrawing
+        marks={view.joints.map((j) => {
+          const state = isDone(record, jointStep(j.joint.id)) ? 'made' : 'open';
+          return { id: j.joint.id, state, label: `Joint ${String(j.joint.number)} on the drawing, ${j.where}` };
+        })}
+        chosen={joint}
+        onChoose={(id) => {
+          dispatch(jointChosen(id));
+          document.getElementById(tickId(id))?.scrollIntoView({ block: 'center', behavior: 'smooth' });
+        }}
+      />
       {groups.map((g) => (
         <Card key={g.key} view={view} group={g} isNext={g === next} />
       ))}
     </section>
   );
 }
+
+/** Where a joint is ticked. */
+const tickId = (joint: string): string => `tick-${joint}`;
 
 /** Whether a joint is at what is chosen on the Line or the drawing, or at what hangs on it. */
 const isOf = (view: SystemView, { joint }: JointSheet, chosen: string): boolean =>
@@ -52,7 +70,9 @@ function Card({
 }): ReactElement {
   const { record, add, personName } = useJob();
   const chosen = useAppSelector((s) => s.session.chosen);
-  const [at, setAt] = useState<JointSheet | null>(null);
+  const dispatch = useAppDispatch();
+  const inHand = useAppSelector((s) => s.session.joint);
+  const at = group.joints.find((j) => j.joint.id === inHand);
   const left = group.joints.filter((j) => !isDone(record, jointStep(j.joint.id)));
   const ticks = group.joints.flatMap((j) => {
     const t = record.ticks[jointStep(j.joint.id)];
@@ -78,10 +98,11 @@ function Card({
               <button
                 type="button"
                 aria-pressed={done}
-                data-chosen={chosen !== null && isOf(view, j, chosen)}
+                id={tickId(j.joint.id)}
+                data-chosen={inHand === null ? chosen !== null && isOf(view, j, chosen) : inHand === j.joint.id}
                 aria-label={`Joint ${String(j.joint.number)}, ${j.where}: ${done ? 'made' : 'not made'}`}
                 onClick={() => {
-                  setAt(j);
+                  dispatch(jointChosen(j.joint.id));
                   tick([j.joint.id], !done);
                 }}
               >

@@ -18,8 +18,8 @@ import { BRANCH_WORD } from './branchWords.ts';
 import { JointSketch } from './Joints.tsx';
 import { PickWords } from './PickList.tsx';
 import { Rolls } from './Tubes.tsx';
-import { LayoutOnPaper } from './layout/LayoutDrawing.tsx';
-import { useLayout } from './layout/useLayout.ts';
+import { LayoutOnPaper } from '../../job/layout/LayoutDrawing.tsx';
+import { useLayout } from '../../job/layout/useLayout.ts';
 import './paper.css';
 
 /** What an installer takes along: the layout, tubes and joints, the pick list, the template. A sheet each. */

@@ -8,12 +8,12 @@ import { Notes } from '../../../job/Notes.tsx';
 import { Photographs } from '../../../job/Photographs.tsx';
 import { useJob } from '../../../job/useJob.ts';
 import { download } from '../../../ui/download.ts';
-import { LayoutDrawing } from './LayoutDrawing.tsx';
+import { LayoutDrawing } from '../../../job/layout/LayoutDrawing.tsx';
 import { Standing, turned } from './Standing.tsx';
 import { WhatFollows } from './WhatFollows.tsx';
 import { WasteDrawing } from './WasteDrawing.tsx';
 import { WorktopDrawing } from './WorktopDrawing.tsx';
-import { keptInside, pinOf, useLayout, type OnThePage } from './useLayout.ts';
+import { keptInside, pinOf, useLayout, type OnThePage } from '../../../job/layout/useLayout.ts';
 import './layout.css';
 
 /** The cupboard laid out: where everything stands, what is in its way, how its tubes run. */

@@ -3,7 +3,7 @@ import { Button, SegmentedControl } from '@mantine/core';
 import type { ReactElement } from 'react';
 import { useJob } from '../../../job/useJob.ts';
 import { QuantityField } from '../../../ui/QuantityField.tsx';
-import { keptInside, type OnThePage } from './useLayout.ts';
+import { keptInside, type OnThePage } from '../../../job/layout/useLayout.ts';
 
 const MEASURES = [
   ['xMm', 'from the left'],

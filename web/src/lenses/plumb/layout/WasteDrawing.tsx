@@ -1,7 +1,7 @@
 import { wasteOf, type PipeStretch, type Waste } from '@katharos/core';
 import type { ReactElement } from 'react';
 import { useJob } from '../../../job/useJob.ts';
-import type { OnThePage } from './useLayout.ts';
+import type { OnThePage } from '../../../job/layout/useLayout.ts';
 
 const WIDE_PX = 460;
 const HIGH_PX = 240;

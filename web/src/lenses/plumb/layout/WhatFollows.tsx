@@ -2,8 +2,8 @@ import { cutM, formatNumber, ofWork, tubesOf, type Branch, type Pose, type Run, 
 import { useComputedColorScheme } from '@mantine/core';
 import type { ReactElement } from 'react';
 import { useJob } from '../../../job/useJob.ts';
-import { salinityColour } from '../../../line/colour.ts';
-import type { OnThePage } from './useLayout.ts';
+import { salinityColour } from '../../../ui/salinity.ts';
+import type { OnThePage } from '../../../job/layout/useLayout.ts';
 
 /** Where a tube is told of in a list: what it carries. */
 export const ROLE: Readonly<Record<Branch, string>> = {

@@ -2,7 +2,7 @@ import { formatNumber, gaugeField, partIn, worktopOf, type ChoiceField } from '@
 import { useElementSize } from '@mantine/hooks';
 import type { ReactElement } from 'react';
 import { useJob } from '../../../job/useJob.ts';
-import type { OnThePage } from './useLayout.ts';
+import type { OnThePage } from '../../../job/layout/useLayout.ts';
 
 /** A drawing is no wider than this, px. */
 const MOST_PX = 460;

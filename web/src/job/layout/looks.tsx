@@ -1,6 +1,6 @@
 import { ofKind, type Laid, type System } from '@katharos/core';
 import type { ReactNode } from 'react';
-import type { Rect, View } from '../../../job/cupboard/CupboardViews.tsx';
+import type { Rect, View } from '../cupboard/CupboardViews.tsx';
 
 /** Where the heads of a frame's housings are, as a share of its height, and how high its membrane lies above them. */
 const HEADS = 0.3;

@@ -21,9 +21,9 @@ import {
   type Vias,
 } from '@katharos/core';
 import { useMemo, useState } from 'react';
-import { useCore } from '../../../data/useCore.ts';
-import { useJob } from '../../../job/useJob.ts';
-import { useMoving, type Moving } from '../../../job/cupboard/useMoving.ts';
+import { useCore } from '../../data/useCore.ts';
+import { useJob } from '../useJob.ts';
+import { useMoving, type Moving } from '../cupboard/useMoving.ts';
 
 /** Where everything stands, and what a hand may do to it. */
 export interface OnThePage {

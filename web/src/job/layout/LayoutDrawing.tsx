@@ -2,6 +2,7 @@ import {
   boxOf,
   dropOf,
   inSentence,
+  jointsAt,
   sleeveOf,
   tubesOf,
   type Body,
@@ -15,14 +16,17 @@ import {
   CupboardOnPaper,
   CupboardViews,
   type DrawnBody,
+  type DrawnMark,
   type DrawnTube,
-} from '../../../job/cupboard/CupboardViews.tsx';
-import { useJob } from '../../../job/useJob.ts';
-import { salinityColour } from '../../../line/colour.ts';
+} from '../cupboard/CupboardViews.tsx';
+import { useJob } from '../useJob.ts';
+import { salinityColour } from '../../ui/salinity.ts';
 import { looksOf } from './looks.tsx';
-import { PIN_BODY, pinKey, type OnThePage } from './useLayout.ts';
+import { usePhone } from '../../ui/usePhone.ts';
+import { PIN_BODY, pinKey, useLayout, type OnThePage } from './useLayout.ts';
 
 const HIGH_PX = 320;
+const MARKED_PX = 260;
 
 /** A part's name on the drawing: short, as people say it. */
 const nameOf = (l: Laid): string => {
@@ -63,6 +67,77 @@ function InSpace({
 }: Parameters<typeof LayoutDrawing>[0] & { readonly space: Space; readonly name: string }): ReactElement {
   const drawn = useDrawn(layout, selected, space);
   return <CupboardViews {...drawn} name={name} mostPx={HIGH_PX} hand={layout.hand} onSelect={onSelect} onKey={onKey} />;
+}
+
+/** What is told of a joint on the drawing. */
+export interface JointMark {
+  readonly id: string;
+  /** 'open', 'made', 'dry' or 'drip' */
+  readonly state: string;
+  readonly label: string;
+}
+
+/** The layout as it stands, to look at, with its joints on it: one that is tapped is chosen. Nothing without measures. */
+export function JointsDrawing(p: {
+  readonly marks: readonly JointMark[];
+  readonly chosen: string | null;
+  readonly onChoose: (joint: string) => void;
+}): ReactElement | null {
+  const layout = useLayout();
+  const phone = usePhone();
+  if (!layout || layout.laid.length === 0) return null;
+  const spaces: Space[] = ['cupboard'];
+  if (layout.laid.some((l) => l.pose.space === 'second')) spaces.push('second');
+  return (
+    <details className="joints-drawn no-print" open={!phone}>
+      <summary>On the drawing</summary>
+      <div>
+        {spaces.map((space) => (
+          <div key={space}>
+            <JointsInSpace {...p} layout={layout} space={space} />
+          </div>
+        ))}
+      </div>
+    </details>
+  );
+}
+
+function JointsInSpace({
+  layout,
+  space,
+  marks,
+  chosen,
+  onChoose,
+}: Parameters<typeof JointsDrawing>[0] & { readonly layout: OnThePage; readonly space: Space }): ReactElement {
+  const drawn = useDrawn(layout, null, space);
+  const told = new Map(marks.map((m) => [m.id, m]));
+  const at = jointsAt(layout.system, layout.room, layout.stands).flatMap((j): DrawnMark[] => {
+    const m = j.space === space ? told.get(j.joint.id) : undefined;
+    return m
+      ? [
+          {
+            key: m.id,
+            number: String(j.joint.number),
+            at: j.at,
+            state: m.state,
+            chosen: m.id === chosen,
+            label: m.label,
+          },
+        ]
+      : [];
+  });
+  const bodies = drawn.bodies.map((b) => ({ ...b, fixed: true }));
+  return (
+    <CupboardViews
+      {...drawn}
+      bodies={bodies}
+      name={space === 'cupboard' ? 'Joints in the cupboard' : 'Joints in the second place'}
+      mostPx={MARKED_PX}
+      hand={layout.hand}
+      marks={at}
+      onMark={onChoose}
+    />
+  );
 }
 
 /** A sheet of paper's breadth between its margins, px. */
