@@ -3,6 +3,7 @@ import { decide, type Catalogue, type HouseRules, type Known } from '@katharos/c
 import type { Job } from '@katharos/contract';
 import type { Locator, Page } from '@playwright/test';
 import { expect, test, wholeSheet, workAs, type App } from '../app.ts';
+import { doNext } from '../flushing.ts';
 
 interface ShelfNow {
   readonly parts: Catalogue;
@@ -172,13 +173,8 @@ test('carbon at its own tap goes from Size to Keep without a membrane', async ({
   await page.goto(await app.lens('Ropewalk', 'plumb'));
   await expect(page.locator('.joint-ticks button')).toHaveCount(7);
   await page.goto(await app.lens('Ropewalk', 'flush'));
-  const bar = page.locator('.thumb-bar');
-  for (let i = 0; i < 20 && !(await page.getByText('Flushed and wet. Prove it next.').isVisible()); i++) {
-    const title = await page.locator('.flush-title').textContent();
-    const look = bar.getByRole('button', { name: /are dry$/ });
-    await ((await look.isVisible()) ? look : bar.getByRole('button', { name: /^Done/ })).click();
-    await expect(page.getByText(title ?? '', { exact: true }).and(page.locator('.flush-title'))).toHaveCount(0);
-  }
+  for (let i = 0; i < 20 && !(await page.getByText('Flushed and wet. Prove it next.').isVisible()); i++)
+    await doNext(page);
   await page.goto(await app.lens('Ropewalk', 'prove'));
   await page.getByLabel('Tap flow').fill('3.6');
   await page.getByLabel('Temperature').fill('15');

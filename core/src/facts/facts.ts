@@ -78,7 +78,16 @@ const FACTS = {
     doubt: text(60).min(1),
     reason: text(300),
   }),
-  tick: z.object({ ...common, kind: z.literal('tick'), design, step: stepKey, done: z.boolean(), note }),
+  tick: z.object({
+    ...common,
+    kind: z.literal('tick'),
+    design,
+    step: stepKey,
+    done: z.boolean(),
+    /** what the step asks to be read, in the unit it names */
+    read: z.number().min(0).max(100000).optional(),
+    note,
+  }),
   timer: z.object({
     ...common,
     kind: z.literal('timer'),

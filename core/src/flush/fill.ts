@@ -5,7 +5,8 @@ import type { DirectRun } from '../run/openTap.ts';
 import type { Operating } from '../run/operate.ts';
 import { ofKind, ofWork, partIn, type System } from '../system/system.ts';
 import { fillsFor, leftAfterFills, rinseOf } from './rinse.ts';
-import type { Add } from './step.ts';
+import { DRINK_STEP } from './schedule.ts';
+import type { Add, NewStep } from './step.ts';
 
 /** Minutes until the tank holds a content, from a fill's curve. */
 export function minutesToContent(o: Operating, litres: number): number {
@@ -37,8 +38,8 @@ const WHILE_FILLING = [
 const INFANTS =
   'Infants, and diets a doctor set: very low mineral water, ask the doctor. Not for dialysis or other medical use.';
 
-/** Fills and discards of a tank, with the looks between them, and the first litres to drink. */
-export function fillSteps(add: Add, system: System, rules: HouseRules, today: Operating, joints: string): void {
+/** Fills and discards of a tank, with the looks between them. @returns the first litres to drink */
+export function fillSteps(add: Add, system: System, rules: HouseRules, today: Operating, joints: string): NewStep {
   const n = formatNumber;
   const tank = ofWork(system, 'stores').map((c) => c.id);
   const of = [...tank, ...ofWork(system, 'separates').map((c) => c.id), ...ofKind(system, 'polish').map((c) => c.id)];
@@ -71,6 +72,7 @@ export function fillSteps(add: Add, system: System, rules: HouseRules, today: Op
       });
       add({
         key: 'look-full',
+        needs: ['fill-1'],
         phase: 'Fill and discard',
         kind: 'look',
         minutes: 4,
@@ -81,6 +83,7 @@ export function fillSteps(add: Add, system: System, rules: HouseRules, today: Op
     add({
       key: `drain-${String(i)}`,
       of,
+      ...(i === 1 ? { needs: ['drain-stops', 'look-full'] } : {}),
       phase: 'Fill and discard',
       kind: 'do',
       minutes: emptyMinutes,
@@ -107,8 +110,8 @@ export function fillSteps(add: Add, system: System, rules: HouseRules, today: Op
       detail: 'Pour it away in the morning.',
     });
   const firstL = Math.min(2, today.fill.waterL);
-  add({
-    key: 'first-drink',
+  return {
+    key: DRINK_STEP,
     of,
     phase: 'Fill and discard',
     kind: 'wait',
@@ -117,14 +120,14 @@ export function fillSteps(add: Add, system: System, rules: HouseRules, today: Op
     title: `First ${n(firstL, 2)} L to drink`,
     detail: 'Tap shut. From now on it is theirs.',
     caution: INFANTS,
-  });
+  };
 }
 
 /** The first glass of what is made, or let through, while it is drawn. @param stood what a stand does to it */
-function firstGlass(run: DirectRun, of: readonly string[], stood: string): Parameters<Add>[0] {
+function firstGlass(run: DirectRun, of: readonly string[], stood: string): NewStep {
   const n = formatNumber;
   return {
-    key: 'first-drink',
+    key: DRINK_STEP,
     of,
     phase: 'Fill and discard',
     kind: 'do',
@@ -137,8 +140,8 @@ function firstGlass(run: DirectRun, of: readonly string[], stood: string): Param
 /** Minutes a membrane runs at the tap in a system without a tank, where its sheet says nothing. */
 const FIRST_RUN_MIN = 30;
 
-/** A system without a tank: its own rinse, the long run its sheet asks, the stop, and the first glass. */
-export function directSteps(add: Add, system: System, run: DirectRun, joints: string): void {
+/** A system without a tank: its own rinse, the long run its sheet asks, the stop. @returns the first glass */
+export function directSteps(add: Add, system: System, run: DirectRun, joints: string): NewStep {
   const n = formatNumber;
   const minutes = partIn(system, 'element')?.firstRunMinutes ?? FIRST_RUN_MIN;
   const of = [...ofWork(system, 'separates'), ...ofKind(system, 'polish')].map((c) => c.id);
@@ -186,11 +189,11 @@ export function directSteps(add: Add, system: System, run: DirectRun, joints: st
     detail: 'Then shut the tap and open it again: it starts and stops by itself.',
   });
   const stood = 'After a night the first glass is poured away: salt creeps through while it stands.';
-  add({ ...firstGlass(run, of, stood), caution: INFANTS });
+  return { ...firstGlass(run, of, stood), caution: INFANTS };
 }
 
-/** A system without a membrane: a run at the open tap, the looks, the first glass. */
-export function filterSteps(add: Add, system: System, run: DirectRun, rules: HouseRules, joints: string): void {
+/** A system without a membrane: a run at the open tap, the look. @returns the first glass */
+export function filterSteps(add: Add, system: System, run: DirectRun, rules: HouseRules, joints: string): NewStep {
   const of = system.components.filter((c) => kindRow(c.kind).flushed !== undefined).map((c) => c.id);
   const n = formatNumber;
   add({
@@ -210,5 +213,5 @@ export function filterSteps(add: Add, system: System, run: DirectRun, rules: Hou
     title: `Look at joints 1 to ${joints}, tap shut`,
     detail: 'All of it now stands at the house’s own pressure, day and night.',
   });
-  add(firstGlass(run, of, 'After a long stand let it run for some seconds.'));
+  return firstGlass(run, of, 'After a long stand let it run for some seconds.');
 }

@@ -5,6 +5,7 @@ import type { Operating } from '../run/operate.ts';
 import { branchOf, jointsOf, ofKind, ofWork, partIn, tubesOf, type Component, type System } from '../system/system.ts';
 import { directSteps, fillSteps, filterSteps } from './fill.ts';
 import { tubeLitres } from './rinse.ts';
+import { DRINK_STEP } from './schedule.ts';
 import type { Add, RunStep } from './step.ts';
 
 /** Bleach for a volume: mL = litres x mg/L wanted / (10 x % strength). Worked value 10 mL for 10 L, 50 mg/L, 5 %. */
@@ -19,13 +20,12 @@ export function wettedLitres(system: System, tankL: number): number {
   return held + tubes + tankL;
 }
 
-/** Powers a lamp when the house rule says, and lets it warm up. */
-function lampSteps(add: Add, lamp: Component, rules: HouseRules): void {
-  const of = [lamp.id];
+/** Powers a lamp when the house rule says, and lets it warm up: before anything is drawn to drink. */
+function lampOn(add: Add, lamp: Component, rules: HouseRules): void {
   add({
     key: 'lamp-on',
-    of,
-    phase: 'Leave it right',
+    of: [lamp.id],
+    phase: 'Fill and discard',
     kind: 'wait',
     minutes: 5,
     title:
@@ -36,9 +36,14 @@ function lampSteps(add: Add, lamp: Component, rules: HouseRules): void {
     caution:
       'Never look into the light, no bare fingers on the glass. Ballast off the path of drips, residual-current protection. Water is not drunk while the lamp is off.',
   });
+}
+
+/** The sample that says whether the water is clean. */
+function lampSample(add: Add, lamp: Component): void {
   add({
     key: 'lamp-sample',
-    of,
+    of: [lamp.id],
+    needs: ['lamp-on'],
     phase: 'Leave it right',
     kind: 'do',
     minutes: 5,
@@ -76,25 +81,77 @@ function beforeWater(add: Add, system: System, rules: HouseRules, today: Operati
       detail: 'Tank empty and off the line. Read with the tyre gauge, top up with a hand pump.',
       caution: 'Stored pressure: never undo the air valve’s core.',
     });
-  if (!rules.sanitise) return;
+  if (rules.sanitise) sanitiseSteps(add, system, rules, today);
+}
+
+/** Total chlorine a strip tells from none, mg/L. */
+const STRIP_NONE_MG_L = 0.1;
+
+/** What is kept away from bleach, as people call it. */
+function outOfBleach(system: System): string {
+  const has = (...kinds: string[]): boolean => system.components.some((c) => kinds.includes(c.kind));
+  const out = [
+    'every cartridge',
+    ...(ofWork(system, 'separates').length > 0 ? ['the membrane'] : []),
+    ...(has('polish') ? ['the polishing carbon'] : []),
+    ...(has('mineral') ? ['the minerals'] : []),
+  ];
+  return `${out.slice(0, -1).join(', ')}${out.length > 1 ? ' and ' : ''}${out.at(-1) ?? ''}`;
+}
+
+/** Bleach held and rinsed out again, by the strip: what it reads of the feed comes first. */
+function sanitiseSteps(add: Add, system: System, rules: HouseRules, today: Operating): void {
+  const n = formatNumber;
   const litres = wettedLitres(system, today.fill.waterL);
+  const membranes = ofWork(system, 'separates').length > 0;
+  add({
+    key: 'strip-feed',
+    phase: 'Before water',
+    kind: 'do',
+    minutes: 3,
+    title: 'Dip a strip into the feed itself',
+    detail:
+      'From the kitchen tap, cold, after a minute’s run. Disinfected mains never read none: this is what rinsing is measured by.',
+    reads: { label: 'Total chlorine of the feed', unit: 'mg/L' },
+  });
   add({
     key: 'sanitise',
     phase: 'Before water',
     kind: 'wait',
     minutes: 30,
     title: `Sanitise with ${n(bleachMl(litres, rules.bleachDoseMgL, rules.bleachStrengthPercent), 2)} mL of bleach`,
-    detail: `Unscented, ${n(rules.bleachStrengthPercent)} %, into the first housing for ${n(litres, 2)} L of wetted system at ${n(rules.bleachDoseMgL)} mg/L. Cartridges and membrane out. Hold 30 minutes.`,
-    caution: 'Gloves, goggles, window open. Never with the membrane in, never mixed with acid.',
+    detail: `Unscented, ${n(rules.bleachStrengthPercent)} %, into the first housing for ${n(litres, 2)} L of wetted system at ${n(rules.bleachDoseMgL)} mg/L. Out come ${outOfBleach(system)}; housings shut empty${membranes ? ', the membrane’s with its cap on' : ''}. Feed open a little until the tap smells of it, then shut: it stands in every housing, tube${today.fill.waterL > 0 && !today.direct ? ', the tank' : ''} and the tap. Hold 30 minutes.`,
+    caution: 'Gloves, goggles, window open. Never with the membrane in, never mixed with acid or another cleaner.',
+    meanwhile: 'Take the wrappers off the cartridges, wet the O-rings, label the tubes.',
   });
+  const carbon = system.components.some((c) => c.kind === 'carbon');
   add({
     key: 'sanitise-rinse',
     phase: 'Before water',
     kind: 'do',
     minutes: 15,
     title: 'Rinse until the strip reads what the feed itself reads',
-    detail: `Through to tank and tap: about ${n(litres * Math.log(RINSE_FOLD), 2)} L thin it ${n(RINSE_FOLD)}-fold. Disinfected mains never read none: dip a strip into the feed first, and write down what both read.`,
+    detail: `Through to ${today.fill.waterL > 0 && !today.direct ? 'tank and tap' : 'the tap'}: about ${n(litres * Math.log(RINSE_FOLD), 2)} L thin it ${n(RINSE_FOLD)}-fold. Then a strip at the tap.`,
     caution: 'Bleach left behind ruins the membrane and is drunk.',
+    reads: { label: 'Total chlorine at the tap', unit: 'mg/L', mostOf: 'strip-feed' },
+    ...(carbon || !membranes ? {} : { bars: ['membrane-in'] }),
+  });
+}
+
+/** After bleach a strip behind the carbon reads none before a membrane goes in, or the first glass is drunk. */
+function stripAfterCarbon(add: Add, system: System, rules: HouseRules): void {
+  if (!rules.sanitise || !system.components.some((c) => c.kind === 'carbon')) return;
+  const membranes = ofWork(system, 'separates').length > 0;
+  add({
+    key: 'strip-carbon',
+    phase: 'Pre-filters',
+    kind: 'do',
+    minutes: 3,
+    title: 'Dip a strip behind the carbon: it reads none',
+    detail: 'From the tube after the last carbon, while it runs. If it reads any, flush on: bleach is still coming.',
+    caution: membranes ? 'A membrane that meets chlorine is eaten by it, for good.' : 'Bleach left behind is drunk.',
+    reads: { label: 'Total chlorine after the carbon', unit: 'mg/L', most: STRIP_NONE_MG_L },
+    bars: [membranes ? 'membrane-in' : 'open-part'],
   });
 }
 
@@ -213,6 +270,11 @@ function openingSteps(add: Add, system: System, rules: HouseRules, left: readonl
     });
 } // prettier-ignore
 
+/** A branch is run through so many times over: fines and air from its tube. */
+const BRANCH_VOLUMES = 10;
+const branchLitres = (system: System): number =>
+  tubesOf(system).filter((t) => t.branch === 'fridge').reduce((sum, t) => sum + tubeLitres(t.boreMm, t.lengthM), 0); // prettier-ignore
+
 /** Opens what hangs on branches, last of all. */
 function branchSteps(add: Add, system: System): void {
   const branch = system.components.filter((c) => kindRow(c.kind).chain === 'branch');
@@ -223,17 +285,30 @@ function branchSteps(add: Add, system: System): void {
     add({
       key: 'fridge-open',
       of: fridge,
+      needs: [DRINK_STEP],
       phase: 'Leave it right',
       kind: 'do',
       minutes: 5,
       wets: fridge,
       title: 'Open the fridge branch, discard its first litres',
-      detail: 'Only now. Throw the first ice away.',
+      detail: `Only now. The fridge’s own filter taken out or bypassed as its book says: two filters starve its valve. ${formatNumber(Math.max(2, BRANCH_VOLUMES * branchLitres(system)), 2)} L out of its spout poured away, and the first three fillings of ice.`,
+    });
+  if (fridge.length > 0)
+    add({
+      key: 'look-fridge',
+      of: fridge,
+      needs: ['fridge-open'],
+      phase: 'Leave it right',
+      kind: 'look',
+      minutes: 3,
+      title: 'Look at the fridge branch under pressure',
+      detail: 'Its tee and valve, the tube along its way, the joint behind the fridge; again after it was pushed back.',
     });
   for (const t of taps)
     add({
       key: 'second-tap-open',
       of: [t.id],
+      needs: [DRINK_STEP],
       phase: 'Leave it right',
       kind: 'do',
       minutes: 5,
@@ -245,6 +320,7 @@ function branchSteps(add: Add, system: System): void {
     add({
       key: 'dispenser-open',
       of: [d.id],
+      needs: [DRINK_STEP],
       phase: 'Leave it right',
       kind: 'do',
       minutes: 15,
@@ -261,22 +337,32 @@ function branchSteps(add: Add, system: System): void {
  */
 export function runSheet(system: System, rules: HouseRules, today: Operating): RunStep[] {
   const steps: RunStep[] = [];
+  // what names nothing it needs needs the step before it
   const add: Add = (s) => {
-    steps.push({ wets: [], of: [], ...s });
+    const last = steps.at(-1);
+    steps.push({ wets: [], of: [], needs: last ? [last.key] : [], ...s });
   };
   const joints = String(jointsOf(system).length);
+  const lamps = ofKind(system, 'lamp');
   beforeWater(add, system, rules, today);
   const left = preFilterSteps(add, system, rules);
+  stripAfterCarbon(add, system, rules);
   openingSteps(add, system, rules, left, joints);
-  if (ofWork(system, 'separates').length === 0 && today.direct) filterSteps(add, system, today.direct, rules, joints);
-  else if (today.direct) directSteps(add, system, today.direct, joints);
-  else fillSteps(add, system, rules, today, joints);
-  for (const lamp of ofKind(system, 'lamp')) lampSteps(add, lamp, rules);
+  const drink =
+    ofWork(system, 'separates').length === 0 && today.direct
+      ? filterSteps(add, system, today.direct, rules, joints)
+      : today.direct
+        ? directSteps(add, system, today.direct, joints)
+        : fillSteps(add, system, rules, today, joints);
+  for (const lamp of lamps) lampOn(add, lamp, rules);
+  add(drink);
+  for (const lamp of lamps) lampSample(add, lamp);
   branchSteps(add, system);
   for (const leak of ofKind(system, 'leak-valve'))
     add({
       key: 'leak-try',
       of: [leak.id],
+      needs: ['look-pressure'],
       phase: 'Leave it right',
       kind: 'do',
       minutes: 4,
@@ -284,11 +370,13 @@ export function runSheet(system: System, rules: HouseRules, today: Operating): R
       detail:
         'A few drops on its pad, the tap open: the water stops and stays stopped. Then a new pad where it is for one use only, flat on the cupboard’s floor at its lowest point.',
     });
+  const needed = new Set(steps.flatMap((s) => s.needs ?? []));
   add({
     key: 'leave',
     phase: 'Leave it right',
     kind: 'do',
     minutes: 10,
+    needs: steps.map((s) => s.key).filter((k) => !needed.has(k)),
     title: 'Hand over',
     detail:
       'How to shut it, what to do on a leak, looks tomorrow and during the first week, a few seconds’ run after a long stand.',

@@ -92,9 +92,11 @@ function namedByKind(system: System): System {
 function renamed(sheet: DesignVersion['sheet'], from: System, to: System): DesignVersion['sheet'] {
   const names = new Map(from.components.map((c, i) => [c.id, to.components[i]?.id ?? c.id]));
   const of = (id: string): string => names.get(id) ?? id;
+  const key = (k: string): string => (k.startsWith('flush-') ? `flush-${of(k.slice('flush-'.length))}` : k);
   return sheet.map((s) => ({
     ...s,
-    key: s.key.startsWith('flush-') ? `flush-${of(s.key.slice('flush-'.length))}` : s.key,
+    key: key(s.key),
+    ...(s.needs ? { needs: s.needs.map(key) } : {}),
     wets: s.wets.map(of),
     of: s.of.map(of),
   }));

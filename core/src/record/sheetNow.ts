@@ -12,5 +12,8 @@ export function sheetNow(built: Pick<AsBuilt, 'version' | 'record'>, fresh: read
   const more = fresh.filter((s) => s.of.some((id) => added.has(id)) && sheet.every((old) => old.key !== s.key));
   if (more.length === 0) return sheet;
   const end = sheet.findIndex((s) => s.key === 'leave');
-  return end < 0 ? [...sheet, ...more] : [...sheet.slice(0, end), ...more, ...sheet.slice(end)];
+  const last = sheet[end];
+  if (!last) return [...sheet, ...more];
+  const leave = last.needs ? { ...last, needs: [...last.needs, ...more.map((s) => s.key)] } : last;
+  return [...sheet.slice(0, end), ...more, leave, ...sheet.slice(end + 1)];
 }

@@ -1,6 +1,7 @@
 import { FIELD_KEYS } from '../gauge/fields.ts';
 import { siteFrom } from '../gauge/site.ts';
 import { CORE_VERSION } from '../coreVersion.ts';
+import { readySteps } from '../flush/order.ts';
 import { beforeDrinking, drinkableAt, type BeforeDrinking } from '../flush/schedule.ts';
 import { lifeAt, type Life, type LifeSpan } from '../keep/life.ts';
 import type { Catalogue } from '../parts/catalogue.ts';
@@ -79,7 +80,7 @@ export function keptSummary(
   const base = { ...blank, timers: Object.values(record.timers) };
   if (!built.inService) {
     const begun = version.sheet.some((s) => isDone(record, s.key));
-    const open = version.sheet.find((s) => !isDone(record, s.key));
+    const [open] = readySteps(version.sheet, record);
     return {
       ...base,
       lens: begun ? 'flush' : 'plumb',

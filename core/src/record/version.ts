@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { moment, text, uuid } from '../words/stored.ts';
 import type { FieldKey, Known } from '../gauge/fields.ts';
 import { HABITS, siteFrom, type Assumed, type Site } from '../gauge/site.ts';
+import { keptSteps } from '../flush/order.ts';
 import type { RunStep } from '../flush/step.ts';
 import { PartSchema, type Part, type PartOf } from '../parts/catalogue.ts';
 import { isKind } from '../parts/kinds.ts';
@@ -62,6 +63,11 @@ const stepSchema = z.object({
   minutes: z.number().min(0).max(5000),
   wets: z.array(lastingId).max(80),
   of: z.array(lastingId).max(80),
+  needs: z.array(text(120)).max(80).optional(),
+  bars: z.array(text(120)).max(20).optional(),
+  reads: z
+    .object({ label: text(120), unit: text(20), most: z.number().optional(), mostOf: text(120).optional() })
+    .optional(),
   fillsToL: z.number().optional(),
   meanwhile: text(600).optional(),
 });
@@ -229,7 +235,7 @@ export function sheetFor(sheet: readonly RunStep[], change: SystemChange | null)
   if (!change) return [...sheet];
   if (change.added.length + change.gone.length === 0) return [];
   const added = new Set(change.added.map((c) => c.id));
-  return sheet.filter((s) => GOES_ALONG.has(s.key) || s.of.some((id) => added.has(id)));
+  return keptSteps(sheet, (s) => GOES_ALONG.has(s.key) || s.of.some((id) => added.has(id)));
 }
 
 /** Field names of a judged house that stand otherwise now. */

@@ -22,6 +22,7 @@ import { useLazyPart } from '../data/useLazyPart.ts';
 import { lensMarks, lensStates } from '../job/lensStates.ts';
 import { useAppDispatch, useAppSelector } from '../data/store.ts';
 import { useWorking } from '../data/useCore.ts';
+import { Alarm } from '../job/Alarm.tsx';
 import { JobProvider } from '../job/JobProvider.tsx';
 import { Unreadables } from '../job/Unreadables.tsx';
 import { useJob, useJobData, useJobFacts, type JobContext } from '../job/useJob.ts';
@@ -102,6 +103,7 @@ export function JobPage(): ReactElement {
       <div className="job" data-phone={phone}>
         {!phone && <JobLine lens={current} as="band" />}
         <Stations />
+        <Alarm seen={current === 'flush'} />
         <AsKept path={jobPath(id)} what="This job" also="What you write is kept here and sent later." />
         <Unreadables />
         <div className="job-body">

@@ -11,6 +11,15 @@ function read(key: string): string {
   }
 }
 
+/** Forgets what was typed and not taken in. */
+export function forgetDraft(key: string): void {
+  try {
+    localStorage.removeItem(DRAFTS + key);
+  } catch {
+    // nothing was kept
+  }
+}
+
 /** Text typed and not yet taken in: it survives a reload and a crash. Setting '' forgets it. */
 export function useDraft(key: string): [string, (text: string) => void] {
   const [held, setHeld] = useState(() => ({ key, text: read(key) }));

@@ -94,7 +94,7 @@ describe('the run sheet on the page', () => {
       true,
     );
     show(<Flush />, job);
-    expect(screen.getByText('over for 15 min')).toBeTruthy();
+    expect(screen.getByText('due 15 min ago')).toBeTruthy();
     await userEvent.click(screen.getByRole('button', { name: 'Done' }));
     expect(job.added).toEqual([
       { kind: 'tick', step: 'fill-1', done: true },
@@ -109,13 +109,79 @@ describe('the run sheet on the page', () => {
     expect(job.added.filter((f) => f.kind === 'look' && f.result === 'dry')).toHaveLength(count);
     expect(job.added.at(-1)).toMatchObject({ kind: 'tick', step: 'look-pressure', done: true });
   });
-  test('a drip stands by its joint until the next look', () => {
-    const drip = happened(
+  test('a drip is told at its joint by name, and holds its round until it was looked at again', async () => {
+    const job = jobOf([...base, ...doneUpTo('look-pressure')], true);
+    show(<Flush />, job);
+    await userEvent.click(screen.getByRole('button', { name: /^Joint \d+, sediment, outlet: not looked at$/ }));
+    const asked = await screen.findByRole('dialog', { name: /^Joint \d+, sediment, outlet$/ });
+    await userEvent.type(within(asked).getByLabelText('What was seen, what was done'), 're-cut');
+    await userEvent.click(within(asked).getByRole('button', { name: 'It drips' }));
+    expect(job.added).toEqual([
       { kind: 'look', round: 'look-pressure', joint: 'sediment.out', result: 'drip', note: 're-cut' },
-      1,
-    );
-    show(<Flush />, jobOf([...base, ...doneUpTo('look-pressure'), drip], true));
+    ]);
+    cleanup();
+    const drip = happened(job.added[0] ?? { kind: 'note', text: 'nothing' }, 1);
+    const held = jobOf([...base, ...doneUpTo('look-pressure'), drip], true);
+    show(<Flush />, held);
     expect(screen.getByText(/^Joint \d+, sediment, outlet, drips: re-cut/)).toBeTruthy();
+    // the others are dry, but the round is not done for that
+    await userEvent.click(screen.getByRole('button', { name: 'All others are dry' }));
+    expect(held.added.every((f) => f.kind === 'look')).toBe(true);
+    expect(held.added).toHaveLength((held.view?.joints.length ?? 0) - 1);
+    cleanup();
+    const others = held.added.map((f) => happened(f, 1));
+    const all = jobOf([...base, ...doneUpTo('look-pressure'), drip, ...others], true);
+    show(<Flush />, all);
+    expect(screen.getByRole('button', { name: 'The round is done' })).toHaveProperty('disabled', true);
+    await userEvent.click(screen.getByRole('button', { name: 'Looked at again' }));
+    await userEvent.click(await screen.findByRole('button', { name: 'Dry now' }));
+    expect(all.added).toMatchObject([{ joint: 'sediment.out', result: 'dry', note: 're-cut' }]);
+  });
+  test('a step ticked over others asks what was seen, and names what stays open', async () => {
+    const job = jobOf(base, true);
+    show(<Flush />, job);
+    await userEvent.click(screen.getByRole('checkbox', { name: /^Pour the first tank away/, hidden: true }));
+    expect(job.added).toEqual([]);
+    const asked = await screen.findByRole('dialog');
+    const skips = within(asked).getByRole('list', { name: 'Open before it' });
+    expect(within(skips).getByText('Shut the feed and see the pressure die')).toBeTruthy();
+    await userEvent.type(within(asked).getByLabelText('What was seen'), 'it ran out by itself');
+    await userEvent.click(within(asked).getByRole('button', { name: 'Tick it all the same' }));
+    expect(job.added).toEqual([{ kind: 'tick', step: 'drain-1', done: true, note: 'it ran out by itself' }]);
+    cleanup();
+    show(<Flush />, jobOf([...base, ...job.added.map((f) => happened(f, 1))], true));
+    expect(screen.getAllByText(/^passed over; about/).length).toBeGreaterThan(3);
+  });
+  test('a clock ticked long before its time asks; what is due beside what is in hand is told', async () => {
+    const begun = happened({ kind: 'timer', step: 'fill-1', action: 'start', minutes: 60 }, 10);
+    const job = jobOf([...base, ...doneUpTo('fill-1'), begun], true);
+    show(<Flush />, job);
+    await userEvent.click(screen.getByRole('button', { name: 'Done already' }));
+    expect(job.added).toEqual([]);
+    expect(screen.getByText(/^It has 50 min to go by its clock/)).toBeTruthy();
+    await userEvent.click(screen.getByRole('button', { name: 'Not yet' }));
+    expect(job.added).toEqual([]);
+    cleanup();
+    const over = happened({ kind: 'timer', step: 'fill-1', action: 'start', minutes: 60 }, 75);
+    show(<Flush />, jobOf([...base, ...doneUpTo('fill-1'), over], true));
+    await userEvent.click(screen.getByRole('button', { name: 'Take in hand: Hand over' }));
+    const others = screen.getByRole('list', { name: 'Other clocks' });
+    expect(within(others).getByText('due 15 min ago')).toBeTruthy();
+  });
+  test('with one hand the next thing stands alone; the space bar does it', async () => {
+    const job = jobOf(base, true);
+    show(<Flush />, job);
+    await userEvent.click(screen.getByRole('button', { name: /^With one hand/ }));
+    expect(await screen.findByRole('dialog', { name: 'With one hand' })).toBeTruthy();
+    (document.activeElement as HTMLElement | null)?.blur();
+    await userEvent.keyboard(' ');
+    expect(job.added).toEqual([{ kind: 'tick', step: 'feed-off', done: true }]);
+  });
+  test('when they may drink is said once with what must be so, and how it is left overnight', () => {
+    show(<Flush />, jobOf(base, true));
+    const drinking = screen.getByRole('region', { name: 'When they may drink' });
+    expect(within(drinking).getByText(/tanks are poured away/)).toBeTruthy();
+    expect(within(drinking).getByText(/ask the doctor/)).toBeTruthy();
   });
   test('a tick taken back reopens its step', async () => {
     const job = jobOf([...base, ...doneUpTo('flush-sediment')], true);

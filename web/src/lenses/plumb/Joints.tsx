@@ -16,7 +16,7 @@ import { jointChosen } from '../../data/session.ts';
 import { useAppDispatch, useAppSelector } from '../../data/store.ts';
 import { JointsDrawing } from '../../job/layout/LayoutDrawing.tsx';
 import { useJob } from '../../job/useJob.ts';
-import './joints.css';
+import '../../job/joints.css';
 
 /** Every joint, a card for each way of making one: how it is made once, the joints below it, ticked as they are made. */
 export function Joints({ view }: { view: SystemView }): ReactElement {

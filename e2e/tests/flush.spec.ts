@@ -1,0 +1,57 @@
+import { readFile } from 'node:fs/promises';
+import { expect, test } from '../app.ts';
+
+test('a phone that slept through a clock says since when it is due; its calendar may ring instead', async ({
+  app,
+  work: page,
+}) => {
+  await page.setViewportSize({ width: 390, height: 844 });
+  await page.clock.install({ time: new Date() });
+  // what is to be seen without signal has been seen before
+  await page.goto(await app.lens('Chalkpit', 'plumb'));
+  await page.getByRole('link', { name: /^Flush/ }).click();
+  await expect(page.getByRole('timer')).toHaveAttribute('aria-label', /^Be back at/);
+  const [file] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'For my calendar' }).click(),
+  ]);
+  const calendar = await readFile(await file.path(), 'utf8');
+  expect(calendar).toMatch(/BEGIN:VALARM[\s\S]*First fill|First fill[\s\S]*BEGIN:VALARM/);
+  expect(calendar.match(/BEGIN:VEVENT/g)).toHaveLength(3);
+  // locked, without signal: nothing of the page runs meanwhile
+  await page.context().setOffline(true);
+  await page.clock.fastForward('02:00:00');
+  await expect(page.getByText(/^due 1 h \d+ min ago$/)).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Not full yet' })).toBeVisible();
+  // another part of the job says so too
+  await page.getByRole('link', { name: /^Plumb/ }).click();
+  await expect(page.getByRole('alert').filter({ hasText: 'First fill' })).toContainText(/due 1 h \d+ min ago/);
+  await page.context().setOffline(false);
+});
+
+test('steps go by the space bar with one hand; one ticked over others names what stays open', async ({
+  app,
+  work: page,
+}) => {
+  await page.goto(await app.lens('Saltern', 'flush'));
+  await page.getByRole('button', { name: /^With one hand/ }).click();
+  const alone = page.getByRole('dialog', { name: 'With one hand' });
+  await expect(alone.locator('.one-hand-title')).toHaveText('Shut the feed and see the pressure die');
+  await page.keyboard.press('PageDown');
+  await expect(alone.locator('.one-hand-title')).not.toHaveText('Shut the feed and see the pressure die');
+  for (const button of await alone.getByRole('button').all()) {
+    const box = await button.boundingBox();
+    expect(Math.min(box?.width ?? 0, box?.height ?? 0)).toBeGreaterThanOrEqual(64);
+  }
+  await page.keyboard.press('Escape');
+  await page.getByRole('checkbox', { name: /^Pour the first tank away/ }).click();
+  const asked = page.getByRole('dialog', { name: 'Pour the first tank away' });
+  await expect(asked.getByRole('list', { name: 'Open before it' })).toContainText('First fill, to be poured away');
+  const drink = await page.locator('.drink-clock').textContent();
+  await asked.getByLabel('What was seen').fill('it ran out through the open tap');
+  await asked.getByRole('button', { name: 'Tick it all the same' }).click();
+  await expect(page.getByText(/^passed over; about/).first()).toBeVisible();
+  await page.reload();
+  await expect(page.getByText(/it ran out through the open tap/)).toBeVisible();
+  expect((await page.locator('.drink-clock').textContent())?.slice(0, 4)).toBe(drink?.slice(0, 4));
+});

@@ -1,0 +1,101 @@
+import { beforeTheyDrink, LATER_LOOKS, leftOvernight, type Schedule, type SystemView } from '@katharos/core';
+import { Button } from '@mantine/core';
+import { IconPrinter } from '@tabler/icons-react';
+import dayjs from 'dayjs';
+import type { ReactElement } from 'react';
+import { useJob } from '../../job/useJob.ts';
+import { usePrinting } from '../../ui/usePrinting.ts';
+import { time } from './times.ts';
+
+/** When they may drink, once and large, and what must be so before. */
+export function Drinking({ view, schedule }: { readonly view: SystemView; readonly schedule: Schedule }): ReactElement {
+  const { rules } = useJob();
+  const at = schedule.drinkableAtMs;
+  return (
+    <section aria-label="When they may drink" className="drinking">
+      <p className="drinking-when">
+        They may drink <b>{at === null ? 'now' : time(at)}</b>
+      </p>
+      <p className="small">{at === null ? 'As long as this holds:' : 'If work goes on as planned, and not before:'}</p>
+      <ul>
+        {beforeTheyDrink(view.system, rules).map((w) => (
+          <li key={w}>{w}</li>
+        ))}
+      </ul>
+      <Button
+        size="xs"
+        variant="default"
+        leftSection={<IconPrinter size={14} />}
+        onClick={() => {
+          window.print();
+        }}
+      >
+        Card for the household
+      </Button>
+    </section>
+  );
+}
+
+/** How it is left where the sheet goes on tomorrow. */
+export function Overnight({ view, schedule, now }: Parameters<typeof Drinking>[0] & { readonly now: number }): ReactElement | null {
+  const { record, add } = useJob();
+  const today = dayjs(now);
+  if (schedule.open.length === 0 || dayjs(schedule.doneAtMs).isSame(today, 'day')) return null;
+  const step = `left-${today.format('YYYY-MM-DD')}`;
+  const left = record.ticks[step];
+  return (
+    <details className="overnight">
+      <summary>
+        {left?.done ? `Left for the night at ${time(Date.parse(left.at))}` : 'It goes on tomorrow: leave it safe overnight'}
+      </summary>
+      <ol>
+        {leftOvernight(view.system).map((w) => (
+          <li key={w}>{w}</li>
+        ))}
+      </ol>
+      <Button
+        variant="default"
+        onClick={() => {
+          add({ kind: 'tick', step, done: !left?.done });
+        }}
+      >
+        {left?.done ? 'Take that back' : 'It is left like this'}
+      </Button>
+    </details>
+  );
+} // prettier-ignore
+
+/** The household's card: when they may drink, what comes before, when somebody looks again. */
+export function HouseholdCard({ view, schedule }: Parameters<typeof Drinking>[0]): ReactElement | null {
+  const { rules, household } = useJob();
+  if (!usePrinting()) return null;
+  const at = schedule.drinkableAtMs;
+  const wet = dayjs(schedule.doneAtMs);
+  return (
+    <section className="paper-sheet household-card" aria-label="Card for the household">
+      <h1>{household.name}: your new drinking water</h1>
+      <p className="drinking-when">
+        You may drink <b>{at === null ? 'now' : dayjs(at).format('dddd D MMMM, HH:mm')}</b>
+      </p>
+      <ul>
+        {beforeTheyDrink(view.system, rules).map((w) => (
+          <li key={w}>{w}</li>
+        ))}
+      </ul>
+      <h2>If something drips or runs</h2>
+      <p>
+        Shut the stop valve under the sink, right round. Open the tap of this water until nothing comes. Pull its plug with dry
+        hands if it has one. Then call us.
+      </p>
+      <h2>Looked at again</h2>
+      <p>A dry paper towel round each joint under the sink, by you or by us:</p>
+      <ul>
+        {LATER_LOOKS.map((l) => (
+          <li key={l.key}>
+            {wet.add(l.days, 'day').format('dddd D MMMM')}: {l.days === 1 ? 'the next day' : 'after the first week'}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+} // prettier-ignore

@@ -1,0 +1,45 @@
+import { isDone, jointStep, tubesOf, type RunStep, type SystemView } from '@katharos/core';
+import type { ReactElement } from 'react';
+import { Link } from 'react-router';
+import { useJob } from '../../job/useJob.ts';
+
+/** Something of this visit that is open while the water runs. */
+interface Open {
+  readonly what: string;
+  readonly lens: string;
+}
+
+/** What of this job is open and wants no water: looked up, not guessed. */
+function openWork(view: SystemView, job: ReturnType<typeof useJob>): Open[] {
+  const { record } = job;
+  const roles = [...new Set(tubesOf(view.system).map((t) => t.branch))].filter((b) => record.colours[b] === undefined);
+  const unmade = view.joints.filter((j) => !isDone(record, jointStep(j.joint.id))).length;
+  const unrun = view.holes.length > 0 && record.photos.length === 0;
+  return [
+    ...(unmade > 0 ? [{ what: `Tick the ${String(unmade)} joints that are made and not ticked.`, lens: 'plumb' }] : []),
+    ...(roles.length > 0 ? [{ what: `Label the tubes and write their colours down: ${roles.join(', ')}.`, lens: 'plumb' }] : []),
+    ...(unrun ? [{ what: 'Photograph the cupboard, the drain and the nameplates.', lens: 'plumb' }] : []),
+    ...(record.proofs.length === 0
+      ? [{ what: 'Prove’s first readings: feed TDS, temperature and pressure now; the drain once the tank is full.', lens: 'prove' }]
+      : []),
+    { what: 'Show the household how to shut it, and what to do on a leak.', lens: 'prove' },
+  ];
+} // prettier-ignore
+
+/** What can be done while a clock runs. */
+export function Meanwhile({ view, step }: { readonly view: SystemView; readonly step: RunStep }): ReactElement {
+  const job = useJob();
+  return (
+    <section aria-label="Meanwhile" className="meanwhile">
+      <h2 className="zone-title">Meanwhile</h2>
+      <ul>
+        {openWork(view, job).map((o) => (
+          <li key={o.what}>
+            <Link to={`/jobs/${job.id}/${o.lens}`}>{o.what}</Link>
+          </li>
+        ))}
+        {step.meanwhile !== undefined && step.meanwhile !== '' && <li>{step.meanwhile}</li>}
+      </ul>
+    </section>
+  );
+}
