@@ -166,7 +166,14 @@ describe('on the record', () => {
     const now = sheetNow(built, view(asItStands(stored, record)).sheet);
     expect(now.map((s) => s.key).slice(-2)).toEqual(['leak-try', 'leave']);
     const without = now.filter((s) => s.key !== 'leak-try');
-    expect(without.slice(0, -1)).toEqual(sheet.slice(0, -1));
+    expect(without.map((s) => [s.key, s.minutes, s.needs?.length])).toEqual(
+      sheet.map((s) => [s.key, s.minutes, (s.needs?.length ?? 0) + (s.key === 'leave' ? 1 : 0)]),
+    );
+    // its joints are looked at with the others, and it is wet with what stands before and after it
+    const joints = view(asItStands(stored, record)).joints.length;
+    expect(now.find((s) => s.key === 'look-pressure')?.title).toContain(`1 to ${String(joints)}`);
+    const valve = asItStands(stored, record).components.find((c) => c.kind === 'leak-valve');
+    expect(now.some((s) => valve !== undefined && s.wets.includes(valve.id))).toBe(true);
     // the hand-over waits for it
     expect(now.at(-1)?.needs).toEqual([...(sheet.at(-1)?.needs ?? []), 'leak-try']);
     expect(sheetNow({ ...built, record: readJob([]) }, sheet)).toBe(sheet);

@@ -75,7 +75,8 @@ export function HouseholdCard({ view, schedule }: Parameters<typeof Drinking>[0]
     <section className="paper-sheet household-card" aria-label="Card for the household">
       <h1>{household.name}: your new drinking water</h1>
       <p className="drinking-when">
-        You may drink <b>{at === null ? 'now' : dayjs(at).format('dddd D MMMM, HH:mm')}</b>
+        {at === null ? 'You may drink it' : 'Not for drinking before'}{' '}
+        <b>{at === null ? 'now' : dayjs(at).format('dddd D MMMM, HH:mm')}</b>
       </p>
       <ul>
         {beforeTheyDrink(view.system, rules).map((w) => (
