@@ -9,6 +9,7 @@ import { join } from 'node:path';
 import { chromium, type Page } from '@playwright/test';
 import pg from 'pg';
 import { comeIn, roundOf, workAs } from './app.ts';
+import { faultRows } from './benchFaults.ts';
 import { layoutRows } from './benchLayouts.ts';
 import {
   bandsOf,
@@ -182,6 +183,7 @@ function core(): void {
   put('one system worked out, all six parts', median(time(10, () => viewSystem(input(5), { design }))), 'ms');
   put('peak memory of all this', process.resourceUsage().maxRSS / 1024, 'MB', { most: 300 });
   layoutRows(built, put);
+  faultRows(built, input(5).known, input(5).rules, put);
 }
 
 /** The calculators as a person calls them, with everything that starts before they answer. */

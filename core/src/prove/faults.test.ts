@@ -1,14 +1,17 @@
 import { describe, expect, test } from '@jest/globals';
 import { house, rules, shelf, systemOf } from '../testing/fixtures.ts';
+import { basicOf, confusionsOf } from '../testing/proofs.ts';
 import {
   closingBar,
   decide,
+  diagnose,
   feedWaterAt,
   ofKind,
   plainReadings,
   systemInHouse,
   PROOF_KEYS,
   prove,
+  proofSlips,
   rankFaults,
   siteFrom,
   solve,
@@ -109,8 +112,86 @@ describe('faults, each put into its component and solved, compared with all read
     expect(r.verdict.grade).toBe('good');
   });
   test('every reading of a proof can be kept and read back plainly', () => {
-    const full: ProofReadings = { ...readOn(system), tankAirBar: 0.5, tankEmptiedL: 5 };
+    const full: ProofReadings = {
+      ...readOn(system),
+      tankAirBar: 0.5,
+      tankEmptiedL: 5,
+      feedPressureBar: 3.9,
+      drainFeedOffLMin: 0,
+    };
     const kept = Object.fromEntries(PROOF_KEYS.map((k) => [k, { value: full[k] ?? 0 }]));
     expect(plainReadings(kept)).toEqual(full);
   });
+  test('a drain that runs on with the feed off, and pressure lost in the filters, are never as they should be', () => {
+    const graded = (change: ProofReadings): string => {
+      const r = prove(readOn(system, {}, change), system, site, rules.meterError);
+      return r.ok ? `${r.verdict.grade} ${r.verdict.reasons.join(' ')}` : 'incomplete';
+    };
+    expect(graded({ drainFeedOffLMin: 0, feedPressureBar: 3.9 })).toMatch(/^good/);
+    expect(graded({ drainFeedOffLMin: 0.02 })).toMatch(/^watch .*20 mL\/min: the tank empties backwards/);
+    expect(graded({ feedPressureBar: (readOn(system).membranePressureBar ?? 0) + 1 })).toMatch(
+      /^watch .*1\.0 bar are lost/,
+    );
+  });
+});
+
+describe('a slip of the hand', () => {
+  const slips = (change: ProofReadings): string[] => Object.keys(proofSlips(readOn(system, {}, change), system, site));
+  test('is asked about at its field, and sound readings are not', () => {
+    expect(slips({ feedPressureBar: 3.9 })).toEqual([]);
+    expect(slips({ productFlowLMin: 0.00031 })).toEqual(['productFlowLMin']);
+    expect(slips({ productTdsMgL: 400 })).toEqual(['productTdsMgL']);
+    expect(slips({ temperatureC: 31 })).toEqual(['temperatureC']);
+    expect(slips({ feedPressureBar: 2 })).toEqual(['feedPressureBar']);
+    expect(proofSlips({ membranePressureBar: 19 }, system, site).membranePressureBar).toMatch(
+      /19\.0 psi, which are 1\.3 bar/,
+    );
+  });
+});
+
+describe('what readings leave open', () => {
+  const asked = { meterError: rules.meterError };
+  test('is named with the reading that would show it; the one worth most for its minutes first', () => {
+    const basic = basicOf(readOn(system));
+    const d = diagnose(basic, system, site, asked);
+    expect(d?.notLookedAt.map((f) => f.code).sort()).toEqual([
+      'air-charge',
+      'carbon-spent',
+      'non-return',
+      'overcharged',
+      'shut-off',
+    ]);
+    const worth = d?.next.map((x) => x.bits / x.minutes) ?? [];
+    expect(worth.length).toBeGreaterThan(2);
+    expect(worth).toEqual([...worth].sort((a, b) => b - a));
+    // what was read is not asked again, and what it shows is no longer open
+    const more = diagnose({ ...basic, drainWhenFullLMin: 0 }, system, site, asked);
+    expect(more?.next.map((x) => x.key)).not.toContain('drainWhenFullLMin');
+    expect(more?.notLookedAt.map((f) => f.code)).not.toContain('shut-off');
+  });
+  test('twins are split by the reading named first: a drain that runs on, with the feed off or not', () => {
+    const leaks = readOn(system, only('non-return', 'leaks', 0.6));
+    const before = diagnose(leaks, system, site, asked);
+    const top = (d: typeof before, code: string): number => d?.ranked.find((f) => f.code === code)?.likelihood ?? 0;
+    const drain = leaks.drainWhenFullLMin ?? 0;
+    const split = diagnose({ ...leaks, drainFeedOffLMin: drain }, system, site, asked);
+    expect(top(split, 'non-return')).toBeGreaterThan(top(before, 'non-return') - 1e-9);
+    const other = diagnose({ ...leaks, drainFeedOffLMin: 0 }, system, site, asked);
+    expect(top(other, 'non-return')).toBeLessThan(0.8 * top(split, 'non-return'));
+    expect(top(other, 'shut-off')).toBeGreaterThan(top(split, 'shut-off'));
+  });
+  test('new work fails by what was left shut or on, old work by what wears', () => {
+    const r = readOn(system, only('sediment', 'clogged', 0.9));
+    const of = (ageDays: number, code: string): number =>
+      diagnose(r, system, site, { ...asked, ageDays })?.ranked.find((f) => f.code === code)?.likelihood ?? 0;
+    expect(of(2, 'half-shut') / of(2, 'pre-filter-clogged')).toBeGreaterThan(
+      of(700, 'half-shut') / of(700, 'pre-filter-clogged'),
+    );
+  });
+  test('over simulated truths, with parts and instruments as they are, the true one is first and hardly ever beyond the third', () => {
+    const c = confusionsOf(system, site, 2, 3);
+    expect(c.firstRight).toBeGreaterThanOrEqual(0.85);
+    expect(c.amongThree).toBeGreaterThanOrEqual(0.95);
+    expect(c.first.none).toEqual({ none: 2 });
+  }, 120_000);
 });

@@ -4,29 +4,25 @@ import { closingBar } from '../hydraulics/train.ts';
 import { wayDropBar } from '../hydraulics/way.ts';
 import { tankIn } from '../system/faulty.ts';
 import { systemInHouse, trainOfSystem } from '../system/inHouse.ts';
-import { solve } from '../system/solve.ts';
-import type { Fault, FaultCode, HouseNow, SystemState } from '../system/state.ts';
+import { kindRow } from '../parts/kinds.ts';
+import { solve, type Solved } from '../system/solve.ts';
+import { project } from '../system/project.ts';
+import type { Fault, HouseNow, SystemState } from '../system/state.ts';
 import { ofKind, ofWork, partIn, type System } from '../system/system.ts';
 import { osmoticBarPerMgL, scaled } from '../water/composition.ts';
-import { PROOF_FIELDS, PROOF_KEYS, type ProofReadings } from './fields.ts';
+import { PROOF_FIELDS, PROOF_KEYS, type ProofKey, type ProofReadings } from './fields.ts';
+import {
+  HEALTHY,
+  SPREAD,
+  SUSPECTS,
+  type Look,
+  type Model,
+  type Prediction,
+  type Sign,
+  type Suspect,
+} from './suspects.ts';
 
-const { abs, exp, log, max, min } = Math;
-
-export type Suspect =
-  | 'none'
-  | 'bypass'
-  | 'torn'
-  | 'scaled'
-  | 'restrictor-blocked'
-  | 'restrictor-open'
-  | 'pre-filter-clogged'
-  | 'non-return'
-  | 'shut-off'
-  | 'air-charge'
-  | 'crossed'
-  | 'hot-feed'
-  | 'carbon-spent'
-  | 'meter-off';
+const { abs, exp, hypot, log, max, min } = Math;
 
 /** A fault with how well it explains the readings. */
 export interface RankedFault {
@@ -40,162 +36,6 @@ export interface RankedFault {
   readonly predicted: Readonly<Partial<Record<Sign, number>>>;
   readonly check: string;
 }
-
-/** The figures faults are told apart by. */
-export type Sign =
-  | 'productFlowLMin'
-  | 'productTdsMgL'
-  | 'concentrateFlowLMin'
-  | 'membranePressureBar'
-  | 'temperatureC'
-  | 'chlorineMgL'
-  | 'drainWhenFullLMin'
-  | 'tankAirBar'
-  | 'tankEmptiedL';
-
-/** One standard deviation of each sign: parts and readings together; a share of the figure and a floor. */
-const SPREAD: Readonly<Record<Sign, { share: number; floor: number }>> = {
-  productFlowLMin: { share: 0.085, floor: 0.004 },
-  productTdsMgL: { share: 0.2, floor: 1.5 },
-  concentrateFlowLMin: { share: 0.08, floor: 0.01 },
-  membranePressureBar: { share: 0.06, floor: 0.2 },
-  temperatureC: { share: 0, floor: 3 },
-  chlorineMgL: { share: 0, floor: 0.04 },
-  drainWhenFullLMin: { share: 0.3, floor: 0.004 },
-  tankAirBar: { share: 0.05, floor: 0.06 },
-  tankEmptiedL: { share: 0.1, floor: 0.3 },
-};
-
-type Prediction = Partial<Record<Sign, number>>;
-
-interface Model {
-  readonly code: Suspect;
-  readonly name: string;
-  /** how common it is beside the others, before anything is read */
-  readonly prior: number;
-  readonly check: string;
-  /** the component it lies in, by kind, and what is wrong with it; none where it lies in the reading */
-  readonly in?: readonly [kind: string, code: FaultCode];
-  /** which of the looks at the system it changes */
-  readonly shows: readonly Look[];
-}
-
-/** Running with the tank shut, at the pressure that was read or from the supply; standing full; the tank by itself. */
-type Look = 'running' | 'supplied' | 'full' | 'tank';
-
-const HEALTHY: Model = {
-  code: 'none',
-  name: 'nothing: all as it should be',
-  prior: 1,
-  check: 'Nothing to do.',
-  shows: [],
-};
-const SUSPECTS: readonly Model[] = [
-  HEALTHY,
-  {
-    code: 'bypass',
-    name: 'feed passes the membrane at an O-ring or the brine seal',
-    prior: 0.25,
-    check: 'Membrane out: O-rings, brine seal, product tube; seat it home and read again.',
-    in: ['membrane', 'bypassed'],
-    shows: ['running', 'supplied'],
-  },
-  {
-    code: 'torn',
-    name: 'membrane torn or eaten by chlorine',
-    prior: 0.15,
-    check: 'Read chlorine after the carbon. A new membrane, and new carbon first.',
-    in: ['membrane', 'torn'],
-    shows: ['running', 'supplied'],
-  },
-  {
-    code: 'scaled',
-    name: 'membrane scaled or fouled',
-    prior: 0.2,
-    check: 'Hardness and restrictor first; then a new membrane and less recovery.',
-    in: ['membrane', 'scaled'],
-    shows: ['running', 'supplied'],
-  },
-  {
-    code: 'restrictor-blocked',
-    name: 'restrictor blocked, or the drain tube kinked',
-    prior: 0.12,
-    check: 'Follow the drain tube for a kink; blow the restrictor through or change it; read the drain again.',
-    in: ['restrictor', 'blocked'],
-    shows: ['running', 'supplied'],
-  },
-  {
-    code: 'restrictor-open',
-    name: 'restrictor missing, bypassed or the wrong one',
-    prior: 0.08,
-    check: 'Read what stands on it; look for an open flush valve.',
-    in: ['restrictor', 'open'],
-    shows: ['running', 'supplied'],
-  },
-  {
-    code: 'pre-filter-clogged',
-    name: 'pre-filter clogged',
-    prior: 0.2,
-    check: 'Pressure before and after the pre-filters while it runs; above 0.7 bar apart, change them.',
-    in: ['sediment', 'clogged'],
-    shows: ['supplied'],
-  },
-  {
-    code: 'non-return',
-    name: 'non-return valve leaks',
-    prior: 0.06,
-    check: 'Feed off: does the drain still drip? Then the tank empties backwards through it.',
-    in: ['non-return', 'leaks'],
-    shows: ['full'],
-  },
-  {
-    code: 'shut-off',
-    name: 'shut-off does not close',
-    prior: 0.08,
-    check: 'Tank full, feed on: the drain should stop. Air charge and pressure first, then the valve.',
-    in: ['shut-off', 'stays-open'],
-    shows: ['full'],
-  },
-  {
-    code: 'air-charge',
-    name: 'tank has lost its air',
-    prior: 0.1,
-    check: 'Tank empty and off the line: read the air, pump it up to its charge.',
-    in: ['tank', 'airless'],
-    shows: ['tank'],
-  },
-  {
-    code: 'crossed',
-    name: 'product and concentrate tubes crossed',
-    prior: 0.03,
-    check: 'Follow both tubes from the membrane housing: the product comes from the middle.',
-    in: ['membrane', 'crossed'],
-    shows: ['running', 'supplied'],
-  },
-  {
-    code: 'hot-feed',
-    name: 'fed from the hot line, or hot water crosses a mixer',
-    prior: 0.02,
-    check: 'Shut it at once. Run both taps, feel, label; above 38 °C a membrane is ruined.',
-    in: ['feed', 'hot'],
-    shows: ['running', 'supplied'],
-  },
-  {
-    code: 'carbon-spent',
-    name: 'carbon spent: chlorine reaches the membrane',
-    prior: 0.1,
-    check: 'Change the carbon before anything else, and read chlorine again.',
-    in: ['carbon', 'spent'],
-    shows: [],
-  },
-  {
-    code: 'meter-off',
-    name: 'the pen is off, or the samples stood',
-    prior: 0.06,
-    check: 'Rinse, check it in known water, run ten minutes, read both again.',
-    shows: [],
-  },
-];
 
 /** A tap that gives less than this only drips, L/min. */
 const DRIPS_LMIN = 0.1;
@@ -256,11 +96,23 @@ function tankSigns(at: Reading, state: SystemState): Prediction {
   };
 }
 
+/** Pressure where the feed reaches the first filter, bar. */
+function beforeFilters({ system, house }: Reading, solved: Solved): number {
+  const first = system.components.find((c) => kindRow(c.kind).flushed !== undefined);
+  const { points } = project(system, solved, house);
+  return points.find((p) => p.id === first?.id)?.pressureBar ?? solved.inletBar;
+}
+
 /** What each look at the system would show with a state's faults. */
 function look(at: Reading, what: Look, model: Model, severity: number): Prediction {
   const { system, house } = at;
   const faults = faultsIn(system, model, severity);
   if (what === 'tank') return tankSigns(at, { faults });
+  // with the feed shut nothing but what leaks back reaches the drain
+  if (what === 'feed-off')
+    return {
+      drainFeedOffLMin: model.code === 'non-return' ? (look(at, 'full', model, severity).drainWhenFullLMin ?? 0) : 0,
+    };
   const stored = ofWork(system, 'stores');
   if (what === 'full') {
     const tanks = Object.fromEntries(stored.map((c) => [c.id, { litres: fullLitres(at), tdsMgL: 0 }]));
@@ -274,7 +126,7 @@ function look(at: Reading, what: Look, model: Model, severity: number): Predicti
   const held = what === 'running' && model.code !== 'crossed' ? { inletBar: at.inletBar } : {};
   const s = solve(system, house, { faults, opening, ...held });
   return what === 'supplied'
-    ? { membranePressureBar: s.inletBar }
+    ? { membranePressureBar: s.inletBar, feedPressureBar: beforeFilters(at, s) }
     : {
         productFlowLMin: s.productLMin,
         productTdsMgL: s.productTdsMgL,
@@ -302,6 +154,7 @@ function looksFor(read: Prediction): Look[] {
     'supplied',
     ...(read.drainWhenFullLMin === undefined ? [] : (['full'] as const)),
     ...(read.tankAirBar === undefined && read.tankEmptiedL === undefined ? [] : (['tank'] as const)),
+    ...(read.drainFeedOffLMin === undefined ? [] : (['feed-off'] as const)),
   ];
 }
 
@@ -313,65 +166,230 @@ function fullLitres(at: Reading): number {
   return waterAtPressureL(part, closingBar(train, at.house.water), at.site.airBar);
 }
 
-/** Squared distance of a prediction from what was read, in standard deviations. */
-function miss(read: Prediction, predicted: Prediction): number {
+/** How likely readings are where a prediction holds: the logarithm of their density, each sign by its own spread and the pen's error. */
+function logDensity(read: Prediction, predicted: Prediction, meterError: number): number {
   let sum = 0;
-  for (const [k, spread] of Object.entries(SPREAD) as [Sign, { share: number; floor: number }][]) {
+  for (const k of Object.keys(SPREAD) as Sign[]) {
     const r = read[k];
     const e = predicted[k];
     if (r === undefined || e === undefined) continue;
-    const sigma = spread.share * max(abs(e), 0.3 * abs(r)) + spread.floor;
-    sum += ((r - e) / sigma) ** 2;
+    const sigma = sigmaOf(k, e, r, meterError);
+    sum -= ((r - e) / sigma) ** 2 / 2 + log(sigma);
   }
   return sum;
 }
 
-/** Severities tried of each fault. */
+/** One standard deviation of a sign where so much is predicted and so much was read. */
+function sigmaOf(k: Sign, predicted: number, read: number, meterError: number): number {
+  const { share, floor } = SPREAD[k];
+  const pen = k === 'productTdsMgL' ? meterError : 0;
+  return hypot(share, pen) * max(abs(predicted), 0.3 * abs(read)) + floor;
+}
+
+/** Severities tried of each fault: it is averaged over them, so that one that fits at a single severity is not preferred. */
 const STEPS = 12;
 
-/**
- * Ranks what may be wrong: each fault is put into its component, the same solver works the system out at every severity,
- * and what would be read is compared with all that was. One fault at a time; two together show as the one that explains more.
- * @returns most likely first; empty where the needed readings are missing, or there is no membrane
- */
-export function rankFaults(r: ProofReadings, system: System, site: Site, meterError: number): RankedFault[] {
-  const at = readingOf(r, system, site);
-  if (!at) return [];
-  const read: Prediction = {};
-  for (const k of Object.keys(SPREAD) as Sign[]) {
-    const v = r[k];
-    if (v !== undefined) read[k] = v;
-  }
-  const pen = 1 + meterError;
-  const looks = looksFor(read);
+/** What hardly shows before it is nearly all the way is tried there more closely. */
+const LATE = 2.5;
+
+/** A suspect against the readings: how likely they are with it, and what each severity would show. */
+interface Tried {
+  readonly f: Model;
+  /** logarithm of prior times the readings' density, averaged over the severities */
+  readonly weight: number;
+  /** what each severity would show, with its share of that suspect */
+  readonly shown: readonly { readonly severity: number; readonly predicted: Prediction; readonly share: number }[];
+}
+
+const meanLog = (logs: readonly number[]): number => {
+  const top = max(...logs);
+  return top + log(logs.reduce((s, l) => s + exp(l - top), 0) / logs.length);
+};
+
+/** Below this age a system is new work, days. */
+const NEW_WORK_DAYS = 30;
+
+/** Each suspect tried at every severity. @param looks the looks at the system that are worked out */
+function tryAll(at: Reading, read: Prediction, looks: readonly Look[], asked: Circumstances): Tried[] {
+  const { system } = at;
   const sound: Prediction = Object.assign(
     { chlorineMgL: BEHIND_CARBON_MGL },
     ...looks.map((l) => look(at, l, HEALTHY, 0)),
   ) as Prediction;
   const able = SUSPECTS.filter((f) => !f.in || Object.keys(faultsIn(system, f, 1)).length > 0);
-  const found = able.map((f) => {
-    let best = { severity: 0, miss: Infinity, predicted: {} as Prediction };
-    // what shows in none of the readings taken is as likely as before them
+  const isNew = asked.ageDays !== undefined && asked.ageDays < NEW_WORK_DAYS;
+  return able.map((f) => {
+    // what shows in none of the looks is as likely as before them
     const told = f.shows.some((l) => looks.includes(l)) || f.code === 'meter-off' || f.code === 'carbon-spent';
     const steps = told ? STEPS : 1;
-    for (let i = 1; i <= steps; i++) {
-      const severity = i / steps;
+    const tried = Array.from({ length: steps }, (_, i) => {
+      const u = (i + 1) / steps;
+      const severity = f.late === true ? 1 - (1 - u) ** LATE : u;
       const predicted = predict(at, f, severity, sound, looks);
-      const m = miss(read, predicted) / pen;
-      if (m < best.miss) best = { severity, miss: m, predicted };
-    }
-    return { f, best, weight: log(f.prior) - best.miss / 2 };
+      return { severity, predicted, log: logDensity(read, predicted, asked.meterError) };
+    });
+    const mean = meanLog(tried.map((t) => t.log));
+    return {
+      f,
+      weight: log(f.prior * (isNew ? f.fresh : 1)) + mean,
+      shown: tried.map((t) => ({ ...t, share: exp(t.log - mean) / steps })),
+    };
   });
-  const top = max(...found.map((x) => x.weight));
-  const total = found.reduce((s, x) => s + exp(x.weight - top), 0);
-  return found
-    .map(({ f, best, weight }) => ({
-      code: f.code,
-      name: f.name,
-      likelihood: exp(weight - top) / total,
-      severity: f.code === 'none' ? 0 : best.severity,
-      predicted: best.predicted,
-      check: f.check,
-    }))
+}
+
+/** What is asked with the readings: the pen's error as a share; how long the system has worked, days, where that is known. */
+export interface Circumstances {
+  readonly meterError: number;
+  readonly ageDays?: number | undefined;
+}
+
+const shares = (weights: readonly number[]): number[] => {
+  const top = max(...weights);
+  const total = weights.reduce((s, w) => s + exp(w - top), 0);
+  return weights.map((w) => exp(w - top) / total);
+};
+
+/** The signs that were read. */
+const signsIn = (r: ProofReadings): Prediction =>
+  Object.fromEntries((Object.keys(SPREAD) as Sign[]).flatMap((k) => (r[k] === undefined ? [] : [[k, r[k]]])));
+
+/**
+ * Ranks what may be wrong: each fault is put into its component, the same solver works the system out at every severity,
+ * and what would be read is compared with all that was; severities are averaged. One fault at a time.
+ * @returns most likely first; empty where the needed readings are missing, or there is no membrane
+ */
+export function rankFaults(
+  r: ProofReadings,
+  system: System,
+  site: Site,
+  meterError: number,
+  ageDays?: number,
+): RankedFault[] {
+  const at = readingOf(r, system, site);
+  if (!at) return [];
+  const read = signsIn(r);
+  const tried = tryAll(at, read, looksFor(read), { meterError, ageDays });
+  return ranked(tried);
+}
+
+function ranked(tried: readonly Tried[]): RankedFault[] {
+  const likely = shares(tried.map((t) => t.weight));
+  return tried
+    .map(({ f, shown }, i) => {
+      const best = shown.reduce((a, b) => (b.share > a.share ? b : a));
+      return {
+        code: f.code,
+        name: f.name,
+        likelihood: likely[i] ?? 0,
+        severity: f.code === 'none' ? 0 : best.severity,
+        predicted: best.predicted,
+        check: f.check,
+      };
+    })
     .sort((a, b) => b.likelihood - a.likelihood || a.code.localeCompare(b.code));
+}
+
+/** A reading that was not taken yet, and what it is worth. */
+export interface FurtherReading {
+  readonly key: ProofKey;
+  /** minutes it takes */
+  readonly minutes: number;
+  /** how much less is left to guess once it is read, bits, by what is likely now */
+  readonly bits: number;
+}
+
+/** What readings say of a system, and what they leave open. */
+export interface Diagnosis {
+  readonly ranked: readonly RankedFault[];
+  /** readings worth taking next, most for their minutes first */
+  readonly next: readonly FurtherReading[];
+  /** faults that none of the readings taken shows, with the reading that would */
+  readonly notLookedAt: readonly { readonly code: Suspect; readonly name: string; readonly by: ProofKey }[];
+}
+
+/** Minutes each further reading takes, its walk and its wait. */
+const MINUTES: Readonly<Partial<Record<Sign, number>>> = {
+  chlorineMgL: 2,
+  feedPressureBar: 3,
+  drainFeedOffLMin: 4,
+  drainWhenFullLMin: 6,
+  tankAirBar: 12,
+  tankEmptiedL: 10,
+};
+/** Which further reading shows what a look does. */
+const SHOWN_BY: Readonly<Partial<Record<Look, Sign>>> = {
+  full: 'drainWhenFullLMin',
+  tank: 'tankAirBar',
+  'feed-off': 'drainFeedOffLMin',
+};
+/** A reading worth less than this is not named, bits. */
+const WORTH_BITS = 0.02;
+
+const entropy = (p: readonly number[]): number => -p.reduce((s, x) => (x > 1e-12 ? s + x * Math.log2(x) : s), 0);
+
+/**
+ * Ranks what may be wrong and says which reading would tell most for its minutes: what is left to guess now, against what would be
+ * left on average once it is read, each fault in turn taken as the truth at the severities that fit it.
+ * @returns null where the needed readings are missing, or there is no membrane
+ */
+export function diagnose(r: ProofReadings, system: System, site: Site, asked: Circumstances): Diagnosis | null {
+  const at = readingOf(r, system, site);
+  if (!at) return null;
+  const read = signsIn(r);
+  const taken = looksFor(read);
+  const stored = partIn(system, 'tank') !== undefined;
+  const open = (Object.keys(MINUTES) as Sign[]).filter(
+    (k) => read[k] === undefined && (stored || (k !== 'tankAirBar' && k !== 'tankEmptiedL')),
+  );
+  const all: Look[] = [...new Set<Look>([...taken, 'full', 'feed-off', ...(stored ? (['tank'] as const) : [])])];
+  const tried = tryAll(at, read, all, asked);
+  const now = shares(tried.map((t) => t.weight));
+  const left = entropy(now);
+  const next = open.map((k): FurtherReading => {
+    const minutes = MINUTES[k] ?? 5;
+    return { key: k, minutes, bits: max(0, left - leftAfter(tried, now, k, asked)) };
+  });
+  const shown = (f: Model): boolean => f.shows.length === 0 || f.shows.some((l) => taken.includes(l));
+  return {
+    ranked: ranked(tried),
+    next: next.filter((x) => x.bits >= WORTH_BITS).sort((a, b) => b.bits / b.minutes - a.bits / a.minutes),
+    notLookedAt: tried.flatMap(({ f }) => {
+      const by =
+        f.code === 'carbon-spent'
+          ? read.chlorineMgL === undefined
+            ? 'chlorineMgL'
+            : null
+          : shown(f)
+            ? null
+            : f.shows.flatMap((l) => SHOWN_BY[l] ?? [])[0];
+      return by && (stored || by !== 'tankAirBar') ? [{ code: f.code, name: f.name, by }] : [];
+    }),
+  };
+}
+
+/** What is left to guess on average once a sign is read, bits. */
+function leftAfter(tried: readonly Tried[], now: readonly number[], k: Sign, asked: Circumstances): number {
+  // a suspect's figure at each of its severities, as likely as that severity is
+  const density = (t: Tried, value: number): number =>
+    t.shown.reduce((s, x) => {
+      const e = x.predicted[k] ?? 0;
+      const sigma = sigmaOf(k, e, value, asked.meterError);
+      return s + (x.share * exp(-(((value - e) / sigma) ** 2) / 2)) / sigma;
+    }, 0);
+  return tried.reduce((sum, truth, i) => {
+    const p = now[i] ?? 0;
+    if (p < 1e-4) return sum;
+    // the truth at a few of its severities stands for all of them
+    return (
+      sum +
+      p *
+        truth.shown.reduce((s, x) => {
+          if (x.share < 0.02) return s;
+          const value = x.predicted[k] ?? 0;
+          const then = tried.map((t, j) => (now[j] ?? 0) * density(t, value));
+          const total = then.reduce((a, b) => a + b, 0);
+          return s + x.share * (total > 0 ? entropy(then.map((v) => v / total)) : 0);
+        }, 0)
+    );
+  }, 0);
 }

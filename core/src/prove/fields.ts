@@ -103,6 +103,24 @@ export const PROOF_FIELDS = {
     needed: false,
     how: 'Tank empty and off the line, at its air valve.',
   },
+  feedPressureBar: {
+    label: 'Pressure before the pre-filters',
+    kind: 'pressure',
+    unit: 'bar',
+    min: 0,
+    max: 20,
+    needed: false,
+    how: 'While it makes water: with the one before the membrane it tells a clogged filter from a valve half shut.',
+  },
+  drainFeedOffLMin: {
+    label: 'Drain with the feed off',
+    kind: 'flow',
+    unit: 'mL/min',
+    min: 0,
+    max: 5,
+    needed: false,
+    how: 'Tank full, feed shut, a minute later: what still drips leaks back through the non-return valve. 0 if nothing does.',
+  },
 } as const satisfies Record<string, ProofField>;
 
 export type ProofKey = keyof typeof PROOF_FIELDS;
@@ -139,7 +157,7 @@ export function proofFieldsFor(system: System): AskedField[] {
       : []),
   ];
 } // prettier-ignore
-const OF_AIRED_TANK: ReadonlySet<ProofKey> = new Set(['tankEmptiedL', 'tankAirBar']);
+const OF_AIRED_TANK: ReadonlySet<ProofKey> = new Set(['tankEmptiedL', 'tankAirBar', 'drainFeedOffLMin']);
 
 /** How a system stands while it is read, in a sentence. */
 export function proofMoment(system: System): string {

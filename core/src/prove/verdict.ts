@@ -325,7 +325,9 @@ interface OtherSign {
 }
 
 /** A drain that still runs with the tank full: seen at all, and as much as a third of what the restrictor lets by, L/min and share. */
-const RUNS_ON = { seenLMin: 0.01, share: 0.3 } as const;
+const RUNS_ON = { seenLMin: 0.01, share: 0.3, backLMin: 0.003 } as const;
+/** Pre-filters further apart than this while it runs are changed, bar. */
+const FILTERS_APART_BAR = 0.7;
 /** Share of what a pressure should be below which something stands in the way. */
 const SHORT = { watch: 0.8, act: 0.6 } as const;
 
@@ -349,6 +351,26 @@ function otherSigns(r: ProofReadings, system: System, site: Site, restrictorLMin
       grade: drain > RUNS_ON.share * restrictorLMin ? 'act' : 'watch',
       reason: `The drain runs ${n(drain, 2)} L/min with the tank full: ${n(1440 * drain, 2)} L a day go to waste.`,
       next: 'Tank valve shut: if the drain stops, the tank or its air is the cause; if not, the non-return valve leaks, then the shut-off.',
+    });
+  const back = r.drainFeedOffLMin ?? 0;
+  if (back > RUNS_ON.backLMin)
+    out.push({
+      grade: 'watch',
+      reason: `With the feed off the drain still gives ${n(1000 * back, 2)} mL/min: the tank empties backwards through the non-return valve.`,
+      next: 'Change the non-return valve, or its seat; then feed off once more, and the drain stands still.',
+    });
+  const before = r.feedPressureBar;
+  const boosted = partIn(system, 'pump') !== undefined;
+  if (
+    before !== undefined &&
+    r.membranePressureBar !== undefined &&
+    !boosted &&
+    before - r.membranePressureBar > FILTERS_APART_BAR
+  )
+    out.push({
+      grade: 'watch',
+      reason: `${n(before - r.membranePressureBar, 2)} bar are lost between the feed and the membrane: the pre-filters are clogged, or a wrapper was left on.`,
+      next: 'Change the pre-filters; in new work look for a wrapper or a plug first.',
     });
   const tank = partIn(system, 'tank');
   if (tank && r.tankAirBar !== undefined) {

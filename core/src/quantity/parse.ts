@@ -24,6 +24,8 @@ export type ParsedQuantity =
       readonly written: number;
       /** mg/L taken for each µS/cm, where a conductivity was written for a concentration */
       readonly perUSCm?: number;
+      /** a flow worked out from a jug and a watch */
+      readonly timed?: true;
     }
   | { readonly ok: false; readonly problem: QuantityProblem };
 
@@ -32,6 +34,21 @@ export const PER_USCM_RANGE = { min: 0.3, max: 1.1 } as const;
 
 /** A conductivity, perhaps with the factor a meter turns it into dissolved solids by. */
 const CONDUCTIVITY = /^([^\d@*×]+?)(?:\s*(?:at|by|x|×|\*|@)\s*(\d*[.,]?\d+))?$/iu;
+
+/** A volume and the time it took: "250 mL in 42 s", "0.5 L / 1.5 min". */
+const JUG_AND_WATCH = /^(.*\d.*?)\s*(?:in|\/)\s*(\d+(?:[.,]\d+)?)\s*(s|sec|secs|seconds?|min|mins|minutes?)$/iu;
+
+/** A flow by jug and watch in the flow's base unit, L/min; null where it was not written so, or no time passed. */
+function jugAndWatch(t: string): number | null {
+  const m = JUG_AND_WATCH.exec(t);
+  if (!m) return null;
+  const [, jug = '', time = '', unit = ''] = m;
+  // a bare number may be of either: a jug has its unit
+  if (/^[\d.,\s]+$/.test(jug)) return null;
+  const volume = parseQuantity(jug, 'volume');
+  const minutes = Number(time.replace(',', '.')) / (unit.toLowerCase().startsWith('s') ? 60 : 1);
+  return volume.ok && minutes > 0 ? volume.value / minutes : null;
+}
 
 const NUMBER = /^([+-]?)(?:(\d+)\s+)?(\d+(?:[.,]\d+)?|[.,]\d+)(?:\s*\/\s*(\d+))?\s*(.*)$/u;
 
@@ -44,6 +61,7 @@ const NUMBER = /^([+-]?)(?:(\d+)\s+)?(\d+(?:[.,]\d+)?|[.,]\d+)(?:\s*\/\s*(\d+))?
  * @param range allowed values in the base unit, both ends included
  * @param perUSCm mg/L for each µS/cm of this water or this meter; with it a concentration may be written as a
  *   conductivity, also with a factor of its own: "640 µS/cm at 0.5"
+ * A flow may be written as what ran into a jug and how long it took: "250 mL in 42 s".
  * @returns value in the base unit, or the problem as data. "1,250" is refused as ambiguous rather than guessed.
  */
 export function parseQuantity(
@@ -55,6 +73,8 @@ export function parseQuantity(
 ): ParsedQuantity {
   const t = text.trim().replace(/\u2212/g, '-');
   if (t === '') return { ok: false, problem: { code: 'empty' } };
+  const timed = kind === 'flow' ? jugAndWatch(t) : null;
+  if (timed !== null) return within(timed, { unit: baseUnit('flow'), written: timed, timed: true });
   const m = NUMBER.exec(t);
   if (!m) return { ok: false, problem: { code: 'not-a-number', text: t } };
   const [, sign, whole, digits = '', divisor, unitText = ''] = m;
@@ -91,7 +111,7 @@ export function parseQuantity(
   }
   return within(toBase(written, kind, unit.symbol), { unit: unit.symbol, written });
 
-  function within(value: number, how: { unit: string; written: number; perUSCm?: number }): ParsedQuantity {
+  function within(value: number, how: Omit<Extract<ParsedQuantity, { ok: true }>, 'ok' | 'value'>): ParsedQuantity {
     return range && (value < range.min || value > range.max)
       ? { ok: false, problem: { code: 'out-of-range', value, min: range.min, max: range.max, kind } }
       : { ok: true, value, ...how };

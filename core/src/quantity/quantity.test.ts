@@ -39,6 +39,19 @@ describe('what people type', () => {
     expect(value('0,125', 'pressure')).toBeCloseTo(0.125, 12);
     expect(value('250', 'flow', 'mL/min')).toBeCloseTo(0.25, 12);
   });
+  test('a flow is read off a jug and a watch; a bare number by a time is not guessed', () => {
+    const flow = (text: string): number => {
+      const r = parseQuantity(text, 'flow');
+      return r.ok ? r.value : Number.NaN;
+    };
+    expect(flow('250 mL in 42 s')).toBeCloseTo(0.25 / (42 / 60), 9);
+    expect(flow('0,5 L / 1.5 min')).toBeCloseTo(1 / 3, 9);
+    expect(flow('1 L in 1 min')).toBe(1);
+    for (const bad of ['250 in 42 s', '250 mL in 0 s', 'a jug in 3 s', '250 mL in 42']) expect(flow(bad)).toBeNaN();
+    expect(flow('380 mL/min')).toBeCloseTo(0.38, 9);
+    expect(parseQuantity('250 mL in 42 s', 'pressure').ok).toBe(false);
+    expect(parseQuantity('300 L in 1 min', 'flow', 'L/min', { min: 0, max: 20 })).toMatchObject({ ok: false, problem: { code: 'out-of-range' } });
+  }); // prettier-ignore
   test('a comma before three digits is asked about, not guessed', () => {
     const r = parseQuantity('1,250 mg/L', 'concentration');
     expect(r.ok ? '' : quantityMessage(r.problem)).toBe('"1,250" could mean 1250 or 1.250. Write one of these.');

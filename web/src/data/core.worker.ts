@@ -7,7 +7,7 @@ import {
   makeVersion,
   proposeLayout,
   provisionalFor,
-  rankFaults,
+  diagnose,
   readJob,
   remediesFor,
   seasonsOf,
@@ -131,9 +131,9 @@ export const core = {
   /** the document an approval keeps */
   version: (key: string, known: Known, proposal: Proposal, approval: Omit<Approval, 'newId'>) =>
     makeVersion(inputOf(key, known), proposal, { ...approval, newId: () => crypto.randomUUID() }),
-  faults: (readings: ProofReadings, system: System, known: Known, rules: HouseRules) => {
+  faults: (readings: ProofReadings, system: System, known: Known, rules: HouseRules, ageDays: number | undefined) => {
     const r = siteFrom(known, rules);
-    return r.ok ? rankFaults(readings, system, r.site, rules.meterError) : [];
+    return r.ok ? diagnose(readings, system, r.site, { meterError: rules.meterError, ageDays }) : null;
   },
   day: (key: string, known: Known, design: Design, draws: readonly Draw[], temperatureC: number) => {
     const at = siteOf(key, known);

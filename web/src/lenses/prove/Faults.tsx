@@ -1,34 +1,74 @@
-import { formatNumber, type ProofReadings } from '@katharos/core';
+import { formatNumber, inSentence, ofWork, proofField, type ProofReadings } from '@katharos/core';
 import type { ReactElement } from 'react';
 import { useCore } from '../../data/useCore.ts';
 import { useJob } from '../../job/useJob.ts';
+import { nowMs } from '../../ui/clock.ts';
 
 /** Below this a fault is not worth a line. */
 const WORTH_NAMING = 0.04;
+const DAY_MS = 86_400_000;
+/** So many further readings are named. */
+const MOST_NEXT = 3;
 
-/** What may be wrong, each fault simulated and compared with all that was read: most likely first. */
+/** How long the membrane has worked, whole days; undefined before it does. */
+function useAgeDays(): number | undefined {
+  const { built } = useJob();
+  const [membrane] = built ? ofWork(built.system, 'separates') : [];
+  const since = membrane ? built?.startedMs(membrane.id) : null;
+  return since === null || since === undefined ? undefined : Math.max(0, Math.floor((nowMs() - since) / DAY_MS));
+}
+
+/**
+ * What may be wrong, each fault simulated and compared with all that was read, most likely first; which reading would tell most for
+ * its minutes; what none of the readings taken shows.
+ */
 export function Faults({ readings }: { readings: ProofReadings }): ReactElement | null {
   const { built } = useJob();
+  const ageDays = useAgeDays();
   const asked = built
-    ? ([readings, built.system, built.version.judged.known, built.version.judged.rules] as const)
+    ? ([readings, built.system, built.version.judged.known, built.version.judged.rules, ageDays] as const)
     : null;
-  const ranked = useCore('faults', asked && [...asked]).value ?? [];
-  const named = ranked.filter((f) => f.likelihood >= WORTH_NAMING);
-  if (named.length === 0 || named[0]?.code === 'none') return null;
+  const told = useCore('faults', asked && [...asked]).value;
+  if (!told) return null;
+  const named = told.ranked.filter((f) => f.likelihood >= WORTH_NAMING);
+  const sound = named[0]?.code === 'none';
   return (
     <>
-      <h2 className="zone-title">What explains all readings together</h2>
-      <ul className="faults">
-        {named.map((f) => (
-          <li key={f.code}>
-            <span className="fault-share" aria-hidden="true">
-              <span style={{ width: `${String(100 * f.likelihood)}%` }} />
-            </span>
-            <b>{formatNumber(100 * f.likelihood, 2)} %</b> {f.name}
-            {f.code !== 'none' && <small>{f.check}</small>}
-          </li>
-        ))}
-      </ul>
+      {named.length > 0 && !sound && (
+        <>
+          <h2 className="zone-title">What explains all readings together</h2>
+          <ul className="faults">
+            {named.map((f) => (
+              <li key={f.code}>
+                <span className="fault-share" aria-hidden="true">
+                  <span style={{ width: `${String(100 * f.likelihood)}%` }} />
+                </span>
+                <b>{formatNumber(100 * f.likelihood, 2)} %</b> {f.name}
+                {f.code !== 'none' && <small>{f.check}</small>}
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+      {told.next.length > 0 && (
+        <>
+          <h2 className="zone-title">{sound ? 'Worth reading still' : 'Read next: it tells most for its minutes'}</h2>
+          <ul className="plain-list" aria-label="Readings worth taking">
+            {told.next.slice(0, MOST_NEXT).map((x) => (
+              <li key={x.key}>
+                <b>{proofField(x.key).label}</b>, about {x.minutes} min.{' '}
+                <span className="small">{proofField(x.key).how}</span>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+      {told.notLookedAt.length > 0 && (
+        <p className="small">
+          Not looked at, as no reading shows it yet:{' '}
+          {told.notLookedAt.map((f) => `${f.name} (${inSentence(proofField(f.by).label)})`).join('; ')}.
+        </p>
+      )}
     </>
   );
 }

@@ -1,18 +1,31 @@
-import { baseUnit, formatQuantity, parseQuantity, quantityMessage, type AskedField } from '@katharos/core';
+import {
+  baseUnit,
+  formatQuantity,
+  parseQuantity,
+  quantityMessage,
+  type AskedField,
+  type ParsedQuantity,
+} from '@katharos/core';
 import { TextInput } from '@mantine/core';
-import type { ReactElement } from 'react';
+import type { ReactElement, ReactNode } from 'react';
 
 /** One reading of a proof: any unit, its conversion shown, its fault told at the field. */
 export function ProofField({
   field: f,
   text,
+  slip,
+  perUSCm,
   onText,
 }: {
   field: AskedField;
   text: string;
+  /** what looks like a slip of the hand */
+  slip?: string | undefined;
+  /** mg/L for each µS/cm, where a conductivity may be written */
+  perUSCm?: number | undefined;
   onText: (t: string) => void;
 }): ReactElement {
-  const parsed = text.trim() === '' ? null : parseQuantity(text, f.kind, f.unit, f);
+  const parsed = text.trim() === '' ? null : parseQuantity(text, f.kind, f.unit, f, perUSCm);
   const base = baseUnit(f.kind);
   return (
     <TextInput
@@ -23,9 +36,7 @@ export function ProofField({
       maxLength={60}
       placeholder={f.unit}
       error={parsed && !parsed.ok ? quantityMessage(parsed.problem) : undefined}
-      description={
-        parsed?.ok ? (parsed.unit === base ? f.how : `= ${formatQuantity(parsed.value, f.kind, base)}`) : f.how
-      }
+      description={said(parsed, f, base, slip)}
       inputWrapperOrder={['label', 'input', 'description', 'error']}
       rightSection={/^[\d.,\s]+$/.test(text) ? <span className="unit-tail">{f.unit}</span> : undefined}
       rightSectionWidth={58}
@@ -33,5 +44,18 @@ export function ProofField({
         onText(e.currentTarget.value);
       }}
     />
+  );
+}
+
+/** What stands under a field: a slip that is asked about, what was typed in another unit comes to, how it is read. */
+function said(parsed: ParsedQuantity | null, f: AskedField, base: string, slip: string | undefined): ReactNode {
+  if (!parsed?.ok) return f.how;
+  const converted = parsed.unit !== base || parsed.timed === true || parsed.perUSCm !== undefined;
+  const factor = parsed.perUSCm === undefined ? '' : ` by the pen’s factor, ${String(parsed.perUSCm)}`;
+  return (
+    <>
+      {converted ? `= ${formatQuantity(parsed.value, f.kind, base)}${factor}` : f.how}
+      {slip !== undefined && <span className="slip">{slip}</span>}
+    </>
   );
 }

@@ -10,6 +10,8 @@ import {
   judgeProof,
   proofFieldsFor,
   proofMoment,
+  proofSlips,
+  tdsPerUSCm,
   type JudgedProof,
   type KeptVerdict,
   type ProofReadings,
@@ -30,6 +32,9 @@ import './prove.css';
 
 const GRADE_WORD = { good: 'does what it should', watch: 'keep an eye on it', act: 'act' } as const;
 
+/** Readings that may be written as a conductivity: the same pen reads both. */
+const isTds = (k: ProofKey): boolean => k === 'feedTdsMgL' || k === 'productTdsMgL';
+
 /** Does it do what it should: readings on the left, expected against read on the right. */
 export default function Prove(): ReactElement {
   const job = useJob();
@@ -39,15 +44,17 @@ export default function Prove(): ReactElement {
   const [note, setNote] = useDraft(`${id}.proof.note`);
   const [shown, setShown] = useState<string | null>(null);
   const asked = useMemo(() => (built ? proofFieldsFor(built.system) : []), [built]);
+  const perUSCm = useMemo(() => tdsPerUSCm(record.known), [record.known]);
   const typed: ProofReadings = useMemo(() => {
     const out: ProofReadings = {};
     for (const f of asked) {
-      const parsed = parseQuantity(drafts[f.key] ?? '', f.kind, f.unit, f);
+      const parsed = parseQuantity(drafts[f.key] ?? '', f.kind, f.unit, f, isTds(f.key) ? perUSCm : undefined);
       if (parsed.ok) out[f.key] = parsed.value;
     }
     return out;
-  }, [drafts, asked]);
+  }, [drafts, asked, perUSCm]);
   if (!view || !built) return <NeedsDesign what="Prove" />;
+  const slips = proofSlips(typed, built.system, view.site);
   const labelOf = (k: ProofKey): string => asked.find((f) => f.key === k)?.label ?? proofField(k).label;
   const keys = asked.map((f) => f.key);
   const anyTyped = keys.some((k) => (drafts[k] ?? '') !== '');
@@ -102,6 +109,8 @@ export default function Prove(): ReactElement {
               key={f.key}
               field={f}
               text={drafts[f.key] ?? ''}
+              slip={slips[f.key]}
+              perUSCm={isTds(f.key) ? perUSCm : undefined}
               onText={(t) => {
                 setShown(null);
                 setDrafts({ ...drafts, [f.key]: t });
