@@ -76,7 +76,7 @@ module.exports = {
       name: 'no-deep-package',
       comment: 'others take a package by its name',
       severity: 'error',
-      from: { path: '^(contract|demo|server|web|cli|e2e)/', pathNot: TESTS },
+      from: { path: '^(contract|demo|server|web|cli|e2e)/', pathNot: `${TESTS}|^e2e/bench` },
       to: { path: '^core/src/(?!index\\.ts$)' },
     },
     ...downwards,

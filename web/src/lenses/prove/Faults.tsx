@@ -1,4 +1,4 @@
-import { formatNumber, inSentence, ofWork, proofField, type ProofReadings } from '@katharos/core';
+import { formatNumber, inSentence, ofWork, proofField, type Diagnosis, type ProofReadings } from '@katharos/core';
 import type { ReactElement } from 'react';
 import { useCore } from '../../data/useCore.ts';
 import { useJob } from '../../job/useJob.ts';
@@ -18,17 +18,32 @@ function useAgeDays(): number | undefined {
   return since === null || since === undefined ? undefined : Math.max(0, Math.floor((nowMs() - since) / DAY_MS));
 }
 
-/**
- * What may be wrong, each fault simulated and compared with all that was read, most likely first; which reading would tell most for
- * its minutes; what none of the readings taken shows.
- */
-export function Faults({ readings }: { readings: ProofReadings }): ReactElement | null {
+/** What the readings say is wrong, worked out beside the page; null until it is. */
+export function useDiagnosis(readings: ProofReadings): Diagnosis | null {
   const { built } = useJob();
   const ageDays = useAgeDays();
   const asked = built
     ? ([readings, built.system, built.version.judged.known, built.version.judged.rules, ageDays] as const)
     : null;
-  const told = useCore('faults', asked && [...asked]).value;
+  return useCore('faults', asked && [...asked]).value ?? null;
+}
+
+/** A cause likelier than this is what to do something about first. */
+const FOUND = 0.5;
+
+/** What to do next: about the cause that was found, then what the figures by themselves ask for. */
+export function nextSteps(told: Diagnosis | null, next: readonly string[]): string[] {
+  const [top] = told?.ranked ?? [];
+  return top && top.code !== 'none' && top.likelihood > FOUND
+    ? [top.check, ...next.filter((n) => n !== top.check)]
+    : [...next];
+}
+
+/**
+ * What may be wrong, each fault simulated and compared with all that was read, most likely first; which reading would tell most for
+ * its minutes; what none of the readings taken shows.
+ */
+export function Faults({ told }: { readonly told: Diagnosis | null }): ReactElement | null {
   if (!told) return null;
   const named = told.ranked.filter((f) => f.likelihood >= WORTH_NAMING);
   const sound = named[0]?.code === 'none';

@@ -27,7 +27,7 @@ import { TakeBack } from '../../job/TakeBack.tsx';
 import { NeedsDesign } from '../../job/NeedsDesign.tsx';
 import { ProofField } from './ProofField.tsx';
 import { CompareScale } from './CompareScale.tsx';
-import { Faults } from './Faults.tsx';
+import { Faults, nextSteps, useDiagnosis } from './Faults.tsx';
 import './prove.css';
 
 const GRADE_WORD = { good: 'does what it should', watch: 'keep an eye on it', act: 'act' } as const;
@@ -229,6 +229,7 @@ function useDrafts(key: string): [Partial<Record<ProofKey, string>>, (d: Partial
 }
 
 function VerdictSheet({ verdict: v, readings }: { verdict: KeptVerdict; readings: ProofReadings }): ReactElement {
+  const told = useDiagnosis(readings);
   return (
     <>
       <p className="headline">
@@ -254,10 +255,10 @@ function VerdictSheet({ verdict: v, readings }: { verdict: KeptVerdict; readings
           <li key={r}>{r}</li>
         ))}
       </ul>
-      <Faults readings={readings} />
+      <Faults told={told} />
       <h2 className="zone-title">What to do next</h2>
       <ul className="plain-list">
-        {v.next.map((r) => (
+        {nextSteps(told, v.next).map((r) => (
           <li key={r}>{r}</li>
         ))}
       </ul>
