@@ -194,4 +194,25 @@ describe('the run sheet on the page', () => {
     show(<Flush />, jobOf([...base, ...all], true));
     expect(screen.getByText('Flushed and wet. Prove it next.')).toBeTruthy();
   });
+  test('looks of the next day and the first week are given a day in Rounds, and done like the others', async () => {
+    const all = sheet.map((x, i) => happened({ kind: 'tick', step: x.key, done: true }, 100 - i));
+    const job = jobOf([...base, ...all], true);
+    show(<Flush />, job);
+    const looks = screen.getByRole('list', { name: 'Looks still to come' });
+    await userEvent.click(within(looks).getAllByRole('button', { name: 'Put it into Rounds' })[0] ?? looks);
+    expect(job.added).toMatchObject([
+      { kind: 'visit', reason: 'Look at every joint again: the next day', changed: [] },
+    ]);
+    cleanup();
+    const planned = job.added.map((f) => happened(f, 1));
+    const later = jobOf([...base, ...all, ...planned], true);
+    show(<Flush />, later);
+    expect(screen.getByText(/^in Rounds for /)).toBeTruthy();
+    await userEvent.click(screen.getAllByRole('button', { name: 'Look now' })[0] ?? document.body);
+    await userEvent.click(screen.getByRole('button', { name: /^Joints 1 to \d+ are dry$/ }));
+    expect(later.added.at(-1)).toMatchObject({ kind: 'tick', step: 'look-next-day', done: true });
+    cleanup();
+    show(<Flush />, jobOf([...base, ...all, ...planned, ...later.added.map((f) => happened(f, 0))], true));
+    expect(screen.getByText(/^all dry, /)).toBeTruthy();
+  });
 });

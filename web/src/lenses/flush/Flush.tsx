@@ -8,6 +8,7 @@ import { AskedDialog } from './AskedDialog.tsx';
 import { Clocks, Heard } from './Clocks.tsx';
 import { Current } from './Current.tsx';
 import { Drinking, HouseholdCard, Overnight } from './Drinking.tsx';
+import { LaterLooks, laterLook } from './LaterLooks.tsx';
 import { StepList } from './StepList.tsx';
 import { useTicking } from './useTicking.ts';
 import './flush.css';
@@ -32,7 +33,7 @@ function Sheet({ view }: { readonly view: SystemView }): ReactElement {
   // what somebody took in hand, as long as it is open; else what comes next
   const open = (key: string | null): RunStep | undefined =>
     schedule.open.some((o) => o.key === key) ? view.sheet.find((s) => s.key === key) : undefined;
-  const step = open(taken) ?? schedule.next;
+  const step = open(taken) ?? laterLook(taken, record) ?? schedule.next;
   const inHand = step?.key ?? null;
   return (
     <>
@@ -55,7 +56,7 @@ function Sheet({ view }: { readonly view: SystemView }): ReactElement {
               onOneHand={setOneHand}
             />
           ) : (
-            <AllDone view={view} />
+            <AllDone view={view} onTake={setTaken} />
           )}
           <Heard schedule={schedule} />
           <Overnight view={view} schedule={schedule} now={now} />
@@ -67,13 +68,18 @@ function Sheet({ view }: { readonly view: SystemView }): ReactElement {
   );
 }
 
-const AllDone = ({ view }: { readonly view: SystemView }): ReactElement => (
+const AllDone = ({
+  view,
+  onTake,
+}: {
+  readonly view: SystemView;
+  readonly onTake: (key: string) => void;
+}): ReactElement => (
   <>
     <p className="headline">
       {view.sheet.length === 0 ? 'This version changes no part: nothing to flush.' : 'Flushed and wet. Prove it next.'}
     </p>
-    <p>
-      Looks still to come: tomorrow, and during the first week. The baseline is read again after the first days’ use.
-    </p>
+    <p>The baseline is read again after the first days’ use.</p>
+    <LaterLooks view={view} onTake={onTake} />
   </>
 );
