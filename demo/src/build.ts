@@ -109,7 +109,9 @@ function buildJob(house: DemoHouse, catalogue: Catalogue, rules: HouseRules, now
   if (house.stage === 'new' || house.stage === 'gauged') return { household, jobId, facts, designs };
 
   const { known, placed } = readJob(facts);
-  const input = { known, placed, catalogue, rules };
+  // this household wants it sanitised, which the firm does where it is asked to
+  const ruled = house.stage === 'sanitising' ? { ...rules, sanitise: true } : rules;
+  const input = { known, placed, catalogue, rules: ruled };
   const decision = decide(input);
   if (decision.kind !== 'recommendation') throw new Error(`demo house ${house.key}: ${decision.sentence}`);
   const design = decision.chosen.design;
@@ -151,6 +153,15 @@ function buildJob(house: DemoHouse, catalogue: Catalogue, rules: HouseRules, now
     for (const j of jointsOf(system))
       put(approvedMs + 2 * HOUR + j.number * 60000, { kind: 'tick', design: of, step: jointStep(j.id), done: true });
   } // prettier-ignore
+  if (house.stage === 'sanitising') {
+    const upTo = sheet.findIndex((s) => s.key === 'sanitise');
+    sheet.slice(0, upTo).forEach((s, i) => {
+      const read = s.reads ? { read: 0.3 } : {};
+      put(nowMs - 0.9 * HOUR + i * 8 * 60000, { kind: 'tick', design: of, step: s.key, done: true, ...read });
+    });
+    const minutes = sheet[upTo]?.minutes ?? 30;
+    put(nowMs - 12 * 60000, { kind: 'timer', design: of, step: 'sanitise', action: 'start', minutes });
+  }
   if (house.stage === 'flushing') {
     const upTo = sheet.findIndex((s) => s.key === 'fill-1');
     sheet.slice(0, upTo).forEach((s, i) => {

@@ -15,7 +15,7 @@ export interface DemoHouse {
   /** what was put in beside the sizing */
   readonly beside?: readonly ExtraName[];
   /** how far the job has come */
-  readonly stage: 'new' | 'gauged' | 'designed' | 'flushing' | 'kept';
+  readonly stage: 'new' | 'gauged' | 'designed' | 'sanitising' | 'flushing' | 'kept';
 }
 
 const n = (value: number, typed: string, instrument: string): { value: number; typed: string; instrument: string } => ({
@@ -410,7 +410,7 @@ export const HOUSES: readonly DemoHouse[] = [
     place: 'Old town, Corvane',
     contact: 'Tomas Reck',
     notes: 'The cupboard is full of pans; the cellar right below is dry and has a socket.',
-    stage: 'designed',
+    stage: 'sanitising',
     readings: {
       source: c('mains'),
       feedTdsMgL: n(520, '520 mg/L', 'pen A'),

@@ -327,10 +327,10 @@ describe('the demo', () => {
         Gable: 'size',
         Ropewalk: 'size',
         Kiln: 'size',
-        Cooper: 'plumb',
+        Cooper: 'flush',
         Weir: 'gauge',
       });
-      expect(rounds.flatMap((r) => r.summary.timers)).toHaveLength(1);
+      expect(rounds.flatMap((r) => r.summary.timers)).toHaveLength(2);
       await loadDemo(other.db, other.shelf, true, NOW);
       expect(await other.db.Person.count()).toBe(4);
     } finally {
