@@ -1,4 +1,4 @@
-import { formatNumber } from '../quantity/format.ts';
+import { formatNumber, formatReading } from '../quantity/format.ts';
 import { kindRow } from '../parts/kinds.ts';
 import type { HouseRules } from '../rules/rules.ts';
 import type { Operating } from '../run/operate.ts';
@@ -120,7 +120,7 @@ function sanitiseSteps(add: Add, system: System, rules: HouseRules, today: Opera
     kind: 'wait',
     minutes: 30,
     title: `Sanitise with ${n(bleachMl(litres, rules.bleachDoseMgL, rules.bleachStrengthPercent), 2)} mL of bleach`,
-    detail: `Unscented, ${n(rules.bleachStrengthPercent)} %, into the first housing for ${n(litres, 2)} L of wetted system at ${n(rules.bleachDoseMgL)} mg/L. Out come ${outOfBleach(system)}; housings shut empty${membranes ? ', the membrane’s with its cap on' : ''}. Feed open a little until the tap smells of it, then shut: it stands in every housing, tube${today.fill.waterL > 0 && !today.direct ? ', the tank' : ''} and the tap. Hold 30 minutes.`,
+    detail: `Unscented, ${formatReading(rules.bleachStrengthPercent)} %, into the first housing for ${n(litres, 2)} L of wetted system at ${formatReading(rules.bleachDoseMgL)} mg/L. Out come ${outOfBleach(system)}; housings shut empty${membranes ? ', the membrane’s with its cap on' : ''}. Feed open a little until the tap smells of it, then shut: it stands in every housing, tube${today.fill.waterL > 0 && !today.direct ? ', the tank' : ''} and the tap. Hold 30 minutes.`,
     caution: 'Gloves, goggles, window open. Never with the membrane in, never mixed with acid or another cleaner.',
     meanwhile: 'Take the wrappers off the cartridges, wet the O-rings, label the tubes.',
   });

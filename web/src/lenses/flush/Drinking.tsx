@@ -1,10 +1,9 @@
-import { beforeTheyDrink, LATER_LOOKS, leftOvernight, type Schedule, type SystemView } from '@katharos/core';
+import { beforeTheyDrink, leftOvernight, type Schedule, type SystemView } from '@katharos/core';
 import { Button } from '@mantine/core';
 import { IconPrinter } from '@tabler/icons-react';
 import dayjs from 'dayjs';
 import type { ReactElement } from 'react';
 import { useJob } from '../../job/useJob.ts';
-import { usePrinting } from '../../ui/usePrinting.ts';
 import { time } from './times.ts';
 
 /** When they may drink, once and large, and what must be so before. */
@@ -18,7 +17,7 @@ export function Drinking({ view, schedule }: { readonly view: SystemView; readon
       </p>
       <p className="small">{at === null ? 'As long as this holds:' : 'If work goes on as planned, and not before:'}</p>
       <ul>
-        {beforeTheyDrink(view.system, rules).map((w) => (
+        {beforeTheyDrink(view.system, rules, at === null).map((w) => (
           <li key={w}>{w}</li>
         ))}
       </ul>
@@ -30,7 +29,7 @@ export function Drinking({ view, schedule }: { readonly view: SystemView; readon
           window.print();
         }}
       >
-        Card for the household
+        Sheet for the household
       </Button>
     </section>
   );
@@ -62,41 +61,5 @@ export function Overnight({ view, schedule, now }: Parameters<typeof Drinking>[0
         {left?.done ? 'Take that back' : 'It is left like this'}
       </Button>
     </details>
-  );
-} // prettier-ignore
-
-/** The household's card: when they may drink, what comes before, when somebody looks again. */
-export function HouseholdCard({ view, schedule }: Parameters<typeof Drinking>[0]): ReactElement | null {
-  const { rules, household } = useJob();
-  if (!usePrinting()) return null;
-  const at = schedule.drinkableAtMs;
-  const wet = dayjs(schedule.doneAtMs);
-  return (
-    <section className="paper-sheet household-card" aria-label="Card for the household">
-      <h1>{household.name}: your new drinking water</h1>
-      <p className="drinking-when">
-        {at === null ? 'You may drink it' : 'Not for drinking before'}{' '}
-        <b>{at === null ? 'now' : dayjs(at).format('dddd D MMMM, HH:mm')}</b>
-      </p>
-      <ul>
-        {beforeTheyDrink(view.system, rules).map((w) => (
-          <li key={w}>{w}</li>
-        ))}
-      </ul>
-      <h2>If something drips or runs</h2>
-      <p>
-        Shut the stop valve under the sink, right round. Open the tap of this water until nothing comes. Pull its plug with dry
-        hands if it has one. Then call us.
-      </p>
-      <h2>Looked at again</h2>
-      <p>A dry paper towel round each joint under the sink, by you or by us:</p>
-      <ul>
-        {LATER_LOOKS.map((l) => (
-          <li key={l.key}>
-            {wet.add(l.days, 'day').format('dddd D MMMM')}: {l.days === 1 ? 'the next day' : 'after the first week'}
-          </li>
-        ))}
-      </ul>
-    </section>
   );
 } // prettier-ignore

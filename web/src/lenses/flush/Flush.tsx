@@ -1,5 +1,6 @@
 import { scheduleOf, type RunStep, type SystemView } from '@katharos/core';
 import { useMemo, useState, type ReactElement } from 'react';
+import { HouseholdSheet } from '../../job/HouseholdSheet.tsx';
 import { NeedsDesign } from '../../job/NeedsDesign.tsx';
 import { useJob } from '../../job/useJob.ts';
 import { forgetDraft } from '../../ui/useDraft.ts';
@@ -7,7 +8,7 @@ import { useNow } from '../../ui/useNow.ts';
 import { AskedDialog } from './AskedDialog.tsx';
 import { Clocks, Heard } from './Clocks.tsx';
 import { Current } from './Current.tsx';
-import { Drinking, HouseholdCard, Overnight } from './Drinking.tsx';
+import { Drinking, Overnight } from './Drinking.tsx';
 import { LaterLooks, laterLook } from './LaterLooks.tsx';
 import { StepList } from './StepList.tsx';
 import { useTicking } from './useTicking.ts';
@@ -37,7 +38,7 @@ function Sheet({ view }: { readonly view: SystemView }): ReactElement {
   const inHand = step?.key ?? null;
   return (
     <>
-      <HouseholdCard view={view} schedule={schedule} />
+      <HouseholdSheet view={view} />
       <div className="two-zones flush screen-only">
         <div className="flush-list">
           <StepList view={view} schedule={schedule} ticking={ticking} inHand={inHand} onTake={setTaken} />

@@ -54,7 +54,7 @@ function Line({
   const tick = record.ticks[s.key];
   const done = tick?.done === true;
   const planned = schedule.open.find((o) => o.key === s.key);
-  const read = tick?.read === undefined ? '' : ` ${String(tick.read)} ${s.reads?.unit ?? ''}`;
+  const read = tick?.read === undefined ? '' : `, ${String(tick.read)} ${s.reads?.unit ?? ''}`;
   const about = planned ? `about ${time(planned.startMs)}, ${formatMinutes(s.minutes)}` : '';
   return (
     <li data-next={inHand === s.key} data-over={over}>

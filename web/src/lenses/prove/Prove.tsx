@@ -19,11 +19,15 @@ import {
 } from '@katharos/core';
 import { Autocomplete, Button, Textarea } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
+import { IconPrinter } from '@tabler/icons-react';
 import dayjs from 'dayjs';
 import { useMemo, useState, type ReactElement } from 'react';
 import { useJob } from '../../job/useJob.ts';
+import { Sheet } from '../../ui/Sheet.tsx';
+import { usePrinting } from '../../ui/usePrinting.ts';
 import { useDraft } from '../../ui/useDraft.ts';
 import { TakeBack } from '../../job/TakeBack.tsx';
+import { HouseholdSheet } from '../../job/HouseholdSheet.tsx';
 import { NeedsDesign } from '../../job/NeedsDesign.tsx';
 import { ProofField } from './ProofField.tsx';
 import { CompareScale } from './CompareScale.tsx';
@@ -43,6 +47,7 @@ export default function Prove(): ReactElement {
   const [instrument, setInstrument] = useDraft(`${id}.proof.instrument`);
   const [note, setNote] = useDraft(`${id}.proof.note`);
   const [shown, setShown] = useState<string | null>(null);
+  const printing = usePrinting();
   const asked = useMemo(() => (built ? proofFieldsFor(built.system) : []), [built]);
   const perUSCm = useMemo(() => tdsPerUSCm(record.known), [record.known]);
   const typed: ProofReadings = useMemo(() => {
@@ -86,106 +91,130 @@ export default function Prove(): ReactElement {
   };
   const missing = result.ok || past ? [] : result.missing;
   return (
-    <div className="two-zones">
-      <form
-        onSubmit={(e) => {
-          e.preventDefault();
-          save();
-        }}
-      >
-        <h2 className="zone-title">Readings now</h2>
-        <p className="small">{proofMoment(built.system)}</p>
-        <Autocomplete
-          label="Instruments"
-          size="sm"
-          value={instrument}
-          onChange={setInstrument}
-          data={[...new Set(record.proofs.flatMap((p) => p.instrument ?? []))]}
-          maxLength={80}
-        />
-        <div className="proof-fields">
-          {asked.map((f) => (
-            <ProofField
-              key={f.key}
-              field={f}
-              text={drafts[f.key] ?? ''}
-              slip={slips[f.key]}
-              perUSCm={isTds(f.key) ? perUSCm : undefined}
-              onText={(t) => {
-                setShown(null);
-                setDrafts({ ...drafts, [f.key]: t });
-              }}
-            />
-          ))}
-        </div>
-        <Textarea
-          label="Note"
-          size="sm"
-          autosize
-          minRows={1}
-          value={note}
-          maxLength={2000}
-          onChange={(e) => {
-            setNote(e.currentTarget.value);
-          }}
-        />
-        <div className="thumb-bar">
-          <Button type="submit" size="md" disabled={missing.length > 0 || !anyTyped || bad.length > 0}>
-            Keep these readings
-          </Button>
-        </div>
-        {anyTyped && missing.length > 0 && (
-          <p className="small">Still to read: {missing.map((k) => inSentence(labelOf(k))).join(', ')}.</p>
-        )}
-        {record.proofs.length > 0 && (
-          <>
-            <h2 className="zone-title">Earlier proofs</h2>
-            <ul className="earlier">
-              {[...record.proofs].reverse().map((p) => (
-                <li key={p.id}>
-                  <button
-                    type="button"
-                    className="earlier-proof"
-                    aria-pressed={past?.id === p.id}
-                    onClick={() => {
-                      setShown(shown === p.id ? null : p.id);
-                    }}
-                  >
-                    {dayjs(p.at).format('D MMM YYYY')}, {job.personName(p.by)}
-                    <Summary fact={p} />
-                  </button>
-                  <TakeBack id={p.id} what={`the proof of ${dayjs(p.at).format('D MMM YYYY')}`} />
-                </li>
-              ))}
-            </ul>
-          </>
-        )}
-      </form>
-      <div aria-live="polite">
-        {past && (
-          <p className="small">
-            Readings of {dayjs(past.at).format('D MMMM YYYY, HH:mm')}
-            {past.instrument ? `, ${past.instrument}` : ''}
+    <>
+      <HouseholdSheet view={view} />
+      {printing && result.ok && (
+        <Sheet firm={job.rules.firm} place={job.household.place} title={`Proof, ${job.household.name}`}>
+          <p>
+            {past
+              ? `Read ${dayjs(past.at).format('D MMMM YYYY, HH:mm')}${past.instrument ? ` with ${past.instrument}` : ''}`
+              : 'Read now, not kept yet'}
           </p>
-        )}
-        {result.ok ? (
           <VerdictSheet verdict={result.verdict} readings={readings} />
-        ) : (
-          <>
-            <p className="headline">Read these, and the verdict stands here.</p>
-            <ul className="plain-list">
-              {asked
-                .filter((f) => result.missing.includes(f.key))
-                .map((f) => (
-                  <li key={f.key}>
-                    {f.label}: {f.how}
+        </Sheet>
+      )}
+      <div className="two-zones screen-only">
+        <form
+          onSubmit={(e) => {
+            e.preventDefault();
+            save();
+          }}
+        >
+          <h2 className="zone-title">Readings now</h2>
+          <p className="small">{proofMoment(built.system)}</p>
+          <Autocomplete
+            label="Instruments"
+            size="sm"
+            value={instrument}
+            onChange={setInstrument}
+            data={[...new Set(record.proofs.flatMap((p) => p.instrument ?? []))]}
+            maxLength={80}
+          />
+          <div className="proof-fields">
+            {asked.map((f) => (
+              <ProofField
+                key={f.key}
+                field={f}
+                text={drafts[f.key] ?? ''}
+                slip={slips[f.key]}
+                perUSCm={isTds(f.key) ? perUSCm : undefined}
+                onText={(t) => {
+                  setShown(null);
+                  setDrafts({ ...drafts, [f.key]: t });
+                }}
+              />
+            ))}
+          </div>
+          <Textarea
+            label="Note"
+            size="sm"
+            autosize
+            minRows={1}
+            value={note}
+            maxLength={2000}
+            onChange={(e) => {
+              setNote(e.currentTarget.value);
+            }}
+          />
+          <div className="thumb-bar">
+            <Button type="submit" size="md" disabled={missing.length > 0 || !anyTyped || bad.length > 0}>
+              Keep these readings
+            </Button>
+          </div>
+          {anyTyped && missing.length > 0 && (
+            <p className="small">Still to read: {missing.map((k) => inSentence(labelOf(k))).join(', ')}.</p>
+          )}
+          <Button
+            variant="default"
+            size="xs"
+            mt="md"
+            leftSection={<IconPrinter size={14} />}
+            onClick={() => {
+              window.print();
+            }}
+          >
+            Hand over: a sheet for the household
+          </Button>
+          {record.proofs.length > 0 && (
+            <>
+              <h2 className="zone-title">Earlier proofs</h2>
+              <ul className="earlier">
+                {[...record.proofs].reverse().map((p) => (
+                  <li key={p.id}>
+                    <button
+                      type="button"
+                      className="earlier-proof"
+                      aria-pressed={past?.id === p.id}
+                      onClick={() => {
+                        setShown(shown === p.id ? null : p.id);
+                      }}
+                    >
+                      {dayjs(p.at).format('D MMM YYYY')}, {job.personName(p.by)}
+                      <Summary fact={p} />
+                    </button>
+                    <TakeBack id={p.id} what={`the proof of ${dayjs(p.at).format('D MMM YYYY')}`} />
                   </li>
                 ))}
-            </ul>
-          </>
-        )}
+              </ul>
+            </>
+          )}
+        </form>
+        <div aria-live="polite">
+          {past && (
+            <p className="small">
+              Readings of {dayjs(past.at).format('D MMMM YYYY, HH:mm')}
+              {past.instrument ? `, ${past.instrument}` : ''}
+            </p>
+          )}
+          {result.ok ? (
+            <VerdictSheet verdict={result.verdict} readings={readings} />
+          ) : (
+            <>
+              <p className="headline">Read these, and the verdict stands here.</p>
+              <ul className="plain-list">
+                {asked
+                  .filter((f) => result.missing.includes(f.key))
+                  .map((f) => (
+                    <li key={f.key}>
+                      {f.label}: {f.how}
+                    </li>
+                  ))}
+              </ul>
+            </>
+          )}
+        </div>
       </div>
-    </div>
+    </>
   );
 }
 

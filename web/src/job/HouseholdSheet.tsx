@@ -1,0 +1,142 @@
+import {
+  beforeTheyDrink,
+  commissionedAt,
+  drinkableAt,
+  beforeDrinking,
+  formatNumber,
+  formatReading,
+  isDone,
+  LATER_LOOKS,
+  ofWork,
+  type SystemView,
+} from '@katharos/core';
+import dayjs from 'dayjs';
+import { QRCodeSVG } from 'qrcode.react';
+import type { ReactElement } from 'react';
+import { nowMs } from '../ui/clock.ts';
+import { Sheet } from '../ui/Sheet.tsx';
+import { usePrinting } from '../ui/usePrinting.ts';
+import { useJob } from './useJob.ts';
+
+/** Across the code on the sheet, px. */
+const CODE_PX = 96;
+
+/** What a household is left with, on one sheet of paper: drawn only while it is printed. */
+export function HouseholdSheet({ view }: { readonly view: SystemView }): ReactElement | null {
+  const { rules, household } = useJob();
+  if (!usePrinting()) return null;
+  return (
+    <Sheet firm={rules.firm} place={household.place} title={`Your drinking water, ${household.name}`}>
+      <Drink view={view} />
+      <h2>If something drips or runs</h2>
+      <p>
+        Shut the stop valve under the sink, right round. Open the tap of this water until nothing comes. Pull its plug
+        with dry hands if it has one. Then call us. If the floor is wet near a socket, switch the circuit off first.
+      </p>
+      <Stands view={view} />
+      <Looks view={view} />
+      <Signed />
+    </Sheet>
+  );
+}
+
+/** When they may drink, and what must be so before. */
+function Drink({ view }: { readonly view: SystemView }): ReactElement {
+  const { rules, record } = useJob();
+  const at = drinkableAt(beforeDrinking(view.sheet, record), nowMs());
+  return (
+    <>
+      <p className="drinking-when">
+        {at === null ? 'You may drink it' : 'Not for drinking before'}{' '}
+        <b>{at === null ? 'now' : dayjs(at).format('dddd D MMMM, HH:mm')}</b>
+      </p>
+      <ul>
+        {beforeTheyDrink(view.system, rules, at === null).map((w) => (
+          <li key={w}>{w}</li>
+        ))}
+      </ul>
+    </>
+  );
+}
+
+/** What stands there, how long each part lasts, and what it should do. */
+function Stands({ view }: { readonly view: SystemView }): ReactElement {
+  const n = formatNumber;
+  const worn = view.system.components.filter((c) => c.part?.life);
+  const { today } = view;
+  const held = ofWork(view.system, 'separates').length > 0;
+  return (
+    <>
+      <h2>What stands under your sink</h2>
+      <table>
+        <tbody>
+          {worn.map((c) => (
+            <tr key={c.id}>
+              <td>{c.slot}</td>
+              <td>{c.part?.name}</td>
+              <td>
+                {[
+                  c.part?.life?.months ? `${formatReading(c.part.life.months)} months` : '',
+                  c.part?.life?.litres ? `${formatReading(c.part.life.litres, 5)} L` : '',
+                ]
+                  .filter(Boolean)
+                  .join(' or ')}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p>
+        It gives about {n(today.tapFlowLMin, 2)} L/min at the tap
+        {held
+          ? ` and about ${n(today.litresADay, 2)} L a day. It holds most of what is dissolved back; what a laboratory finds counts, no pocket meter says that water is safe.`
+          : '. It takes taste and fines, and nothing that is dissolved.'}
+      </p>
+    </>
+  );
+}
+
+/** When somebody looks at the joints again; nothing once that is past. */
+function Looks({ view }: { readonly view: SystemView }): ReactElement | null {
+  const { record } = useJob();
+  const from = dayjs(commissionedAt(view.sheet, record) ?? nowMs());
+  const to = LATER_LOOKS.map((l) => ({ ...l, day: from.add(l.days, 'day') })).filter(
+    (l) => !isDone(record, l.key) && !l.day.isBefore(dayjs(nowMs()), 'day'),
+  );
+  if (to.length === 0) return null;
+  return (
+    <>
+      <h2>Looked at again</h2>
+      <p>A dry paper towel round each joint under the sink, by you or by us:</p>
+      <ul>
+        {to.map((l) => (
+          <li key={l.key}>
+            {l.day.format('dddd D MMMM')}: {l.days === 1 ? 'the next day' : 'after the first week'}
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}
+
+/** Signatures, and the code that opens this job in the application. */
+function Signed(): ReactElement {
+  const { id, household } = useJob();
+  return (
+    <div className="household-signed">
+      <QRCodeSVG
+        value={`${window.location.origin}/jobs/${id}/keep`}
+        size={CODE_PX}
+        title={`Opens the job of ${household.name}`}
+      />
+      <p>
+        Handed over by
+        <span />
+      </p>
+      <p>
+        Received, shown how to shut it
+        <span />
+      </p>
+    </div>
+  );
+}
