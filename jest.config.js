@@ -36,7 +36,11 @@ export default {
       testEnvironment: '<rootDir>/test/env.js',
       testEnvironmentOptions: { customExportConditions: ['browser'] },
       setupFiles: ['<rootDir>/test/setup.js'],
-      moduleNameMapper: { '\\.css$': '<rootDir>/test/empty.js' },
+      moduleNameMapper: {
+        '\\.css$': '<rootDir>/test/empty.js',
+        // a package that comes as a module for browsers only
+        '^nanoid$': '<rootDir>/../node_modules/nanoid/index.browser.cjs',
+      },
     },
   ],
 };

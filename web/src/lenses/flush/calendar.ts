@@ -28,7 +28,7 @@ export function calendarOf(entries: readonly Entry[]): string {
     startInputType: 'utc',
     startOutputType: 'utc',
     duration: { minutes: Math.max(1, Math.round(e.minutes)) },
-    alarms: [{ action: 'display', description: e.title, trigger: { before: true, minutes: 0 } }],
+    alarms: [{ action: 'display', description: e.title, trigger: e.atMs }],
   }));
   const { error, value } = createEvents(events);
   if (error) throw error;
