@@ -1,5 +1,5 @@
 import { siteFrom, type Known, type HouseRules, type System } from '@katharos/core';
-import { basicOf, confusionsOf, type Confusions } from '../core/src/testing/proofs.ts';
+import { basicOf, confusionsOf, type Confusions } from '@katharos/core/testing/proofs';
 
 /** Trials of each fault. */
 const EACH = 8;

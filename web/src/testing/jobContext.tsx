@@ -16,11 +16,12 @@ import {
   type Approval,
   type DesignVersion,
   type Fact,
+  type HouseRules,
   type Known,
   type Proposal,
   type SizeInput,
 } from '@katharos/core';
-import { house, rules, shelf } from '@katharos/core/testing';
+import { house, rules as firmRules, shelf } from '@katharos/core/testing';
 import { jest } from '@jest/globals';
 import type { ReactElement } from 'react';
 import { renderIn } from './renderIn.tsx';
@@ -64,7 +65,12 @@ export function versionOf(input: SizeInput, proposal: Proposal, change: Partial<
 } // prettier-ignore
 
 /** A job as the page would have it, worked out by the real core. */
-export function jobOf(facts: readonly Fact[], approved: boolean): JobContext & { readonly added: NewFact[] } {
+export function jobOf(
+  facts: readonly Fact[],
+  approved: boolean,
+  ruled: Partial<HouseRules> = {},
+): JobContext & { readonly added: NewFact[] } {
+  const rules = { ...firmRules, ...ruled };
   const read = readJob(facts);
   const input = { known: read.known, catalogue: shelf, rules };
   const decision = decide(input);

@@ -215,4 +215,37 @@ describe('the run sheet on the page', () => {
     show(<Flush />, jobOf([...base, ...all, ...planned, ...later.added.map((f) => happened(f, 0))], true));
     expect(screen.getByText(/^all dry, /)).toBeTruthy();
   });
+  test('a strip’s figure is written down with its step; what is no figure, or too high, is told there', async () => {
+    const bleached = jobOf(base, true, { sanitise: true });
+    const steps = bleached.view?.sheet ?? [];
+    const before = steps.slice(
+      0,
+      steps.findIndex((s) => s.key === 'strip-carbon'),
+    );
+    const facts = before.map((s, i) =>
+      happened({ kind: 'tick', step: s.key, done: true, ...(s.reads ? { read: 0.3 } : {}) }, 300 - i),
+    );
+    const job = jobOf([...base, ...facts], true, { sanitise: true });
+    show(<Flush />, job);
+    const field = screen.getByLabelText('Total chlorine after the carbon, mg/L');
+    const done = screen.getByRole('button', { name: 'Done' });
+    for (const [text, told] of [
+      ['0.4', /rinse on/],
+      ['-1', /A figure/],
+      ['none', /A figure/],
+    ] as const) {
+      await userEvent.clear(field);
+      await userEvent.type(field, text);
+      expect(screen.getAllByText(told).length).toBeGreaterThan(0);
+      expect(done).toHaveProperty('disabled', true);
+    }
+    // the membrane waits for it
+    await userEvent.click(screen.getByRole('checkbox', { name: /^Membrane in/, hidden: true }));
+    await userEvent.click(await screen.findByRole('button', { name: 'Back to the sheet' }));
+    expect(job.added).toEqual([]);
+    await userEvent.clear(field);
+    await userEvent.type(field, '0');
+    await userEvent.click(done);
+    expect(job.added).toEqual([{ kind: 'tick', step: 'strip-carbon', done: true, read: 0 }]);
+  });
 });

@@ -30,6 +30,9 @@ export interface Actions {
   readonly read: readonly [string, (read: string) => void];
 }
 
+/** No strip and no pen a step asks for reads more. */
+const MOST_READ = 1000;
+
 /** What may be done with the step in hand now. @param now the page's clock, ms since 1970 */
 export function useActions(view: SystemView, step: RunStep, ticking: Ticking, now: number): Actions {
   const { record, add, id } = useJob();
@@ -40,7 +43,7 @@ export function useActions(view: SystemView, step: RunStep, ticking: Ticking, no
   const figure = read[0].trim() === '' ? undefined : Number(read[0].trim().replace(',', '.'));
   const done = (label: string): Action => ({
     label,
-    not: step.reads ? (Number.isNaN(figure) ? 'A figure, such as 0.5.' : (readProblem(step, figure, record) ?? undefined)) : undefined,
+    not: step.reads ? (figure !== undefined && !(figure >= 0 && figure <= MOST_READ) ? 'A figure, such as 0.5.' : (readProblem(step, figure, record) ?? undefined)) : undefined,
     act: () => {
       ticking.tick(step, {
         ...(note[0].trim() === '' ? {} : { note: note[0].trim() }),
