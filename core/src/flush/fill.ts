@@ -80,10 +80,22 @@ export function fillSteps(add: Add, system: System, rules: HouseRules, today: Op
         detail: 'The product side now stands at its highest pressure.',
       });
     }
+    const overnight = rules.overnightStand && i === rules.discards;
+    const before = i === 1 ? ['drain-stops', 'look-full'] : [`fill-${String(i)}`];
+    if (overnight)
+      add({
+        key: 'overnight',
+        needs: before,
+        phase: 'Fill and discard',
+        kind: 'wait',
+        minutes: 720,
+        title: 'Stand overnight, full',
+        detail: 'Feed shut at the stop valve. It is poured away in the morning.',
+      });
     add({
       key: `drain-${String(i)}`,
       of,
-      ...(i === 1 ? { needs: ['drain-stops', 'look-full'] } : {}),
+      needs: overnight ? ['overnight'] : before,
       phase: 'Fill and discard',
       kind: 'do',
       minutes: emptyMinutes,
@@ -100,15 +112,6 @@ export function fillSteps(add: Add, system: System, rules: HouseRules, today: Op
         detail: 'Then shut the tap and go on.',
       });
   }
-  if (rules.overnightStand)
-    add({
-      key: 'overnight',
-      phase: 'Fill and discard',
-      kind: 'wait',
-      minutes: 720,
-      title: 'Stand overnight, full',
-      detail: 'Pour it away in the morning.',
-    });
   const firstL = Math.min(2, today.fill.waterL);
   return {
     key: DRINK_STEP,

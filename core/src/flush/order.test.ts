@@ -194,13 +194,25 @@ describe('what is asked before a tick', () => {
     const membrane = bleached.find((s) => s.key === 'membrane-in') ?? fail('membrane-in');
     const upToStrip = keys(bleached).slice(0, keys(bleached).indexOf('strip-carbon')).map((k) => tick(0, k)); // prettier-ignore
     expect(askedBefore(bleached, readJob(upToStrip), membrane, T0)?.barred).toBe(true);
-    expect(askedBefore(bleached, readJob([...upToStrip, tick(1, 'strip-carbon')]), membrane, T0)).toBeNull();
+    expect(
+      askedBefore(bleached, readJob([...upToStrip, tick(1, 'strip-carbon'), tick(1, 'back-in')]), membrane, T0),
+    ).toBeNull();
     const order = ['strip-feed', 'sanitise', 'sanitise-rinse', 'strip-carbon', 'membrane-in'].map((k) => keys(bleached).indexOf(k));
     expect(order).toEqual([...order].sort((a, b) => a - b));
     expect(bleached.find((s) => s.key === 'sanitise')?.detail).toMatch(/Out come every cartridge, the membrane and the polishing carbon/);
     // without the rule there is none of it
     expect(keys(sheet).some((k) => k.startsWith('strip') || k.startsWith('sanitise'))).toBe(false);
   }); // prettier-ignore
+  test('what was kept out of the bleach comes back, and a night’s stand is one of a full tank that is poured away', () => {
+    const order = keys(sheetOf({ mineralId: 'mineral-large' }, { sanitise: true, overnightStand: true, discards: 2 }));
+    const at = (key: string): number => order.indexOf(key);
+    expect(at('back-in')).toBeGreaterThan(at('strip-carbon'));
+    expect(at('back-in')).toBeLessThan(at('membrane-in'));
+    expect(order.slice(at('fill-2'), at('fill-2') + 3)).toEqual(['fill-2', 'overnight', 'drain-2']);
+    const one = sheetOf({}, { overnightStand: true, discards: 1 });
+    expect(one.find((s) => s.key === 'drain-1')?.needs).toEqual(['overnight']);
+    expect(keys(sheet)).not.toContain('back-in');
+  });
   test('on a sheet made before needs were told each step needs the one before it', () => {
     const old = sheet.map((s): RunStep => ({ ...s, needs: undefined }));
     expect(keys(skippedBy(old, readJob([]), 'leave'))).toEqual(keys(old).slice(0, -1));

@@ -155,6 +155,20 @@ function stripAfterCarbon(add: Add, system: System, rules: HouseRules): void {
   });
 }
 
+/** What was kept out of the bleach and stands behind the membrane comes back, once nothing of it is left. */
+function backIn(add: Add, system: System, rules: HouseRules): void {
+  const kept = system.components.filter((c) => c.kind === 'polish' || c.kind === 'mineral').map((c) => c.slot);
+  if (!rules.sanitise || kept.length === 0) return;
+  add({
+    key: 'back-in',
+    phase: 'Pre-filters',
+    kind: 'do',
+    minutes: 4,
+    title: `Put back what was kept out of the bleach: ${kept.join(', ')}`,
+    detail: 'Flow arrow with the water, caps off, joints pushed home.',
+  });
+}
+
 /** Pre-filters into the bucket: a stage at a time, or all together, as the rule says. */
 function preFilterSteps(add: Add, system: System, rules: HouseRules): Component[] {
   const feed = system.components.filter((c) => kindRow(c.kind).chain === 'feed');
@@ -347,6 +361,7 @@ export function runSheet(system: System, rules: HouseRules, today: Operating): R
   beforeWater(add, system, rules, today);
   const left = preFilterSteps(add, system, rules);
   stripAfterCarbon(add, system, rules);
+  backIn(add, system, rules);
   openingSteps(add, system, rules, left, joints);
   const drink =
     ofWork(system, 'separates').length === 0 && today.direct
