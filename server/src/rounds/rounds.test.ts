@@ -79,7 +79,7 @@ describe('where each job stands', () => {
   });
   test('clocks and what is due come first to be due first', async () => {
     const { clocks, due, kept } = await round(demo);
-    expect(clocks.map((e) => e.household.name)).toEqual(['Chalkpit Row 3']);
+    expect(clocks.map((e) => e.household.name)).toEqual(['Cooper Yard 6', 'Chalkpit Row 3']);
     expect(due.map((e) => e.household.name)).toEqual(['Highmoor Lodge']);
     expect(kept.entries.map((e) => e.household.name)).toEqual(['Highmoor Lodge']);
   });
