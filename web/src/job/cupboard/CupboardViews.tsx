@@ -2,7 +2,7 @@ import type { Body, Box, Point, Spot } from '@katharos/core';
 import { DndContext, PointerSensor, useDraggable, useSensor, useSensors, type DragMoveEvent } from '@dnd-kit/core';
 import { useElementSize, useWindowEvent } from '@mantine/hooks';
 import { useRef, type KeyboardEvent, type ReactElement, type ReactNode } from 'react';
-import { apart } from './apart.ts';
+import { Marks, type DrawnMark } from './Marks.tsx';
 import type { Moving } from './useMoving.ts';
 import './cupboard.css';
 
@@ -54,18 +54,6 @@ export interface DrawnTube {
   readonly way: readonly Point[];
   readonly colour: string;
   readonly role: string;
-}
-
-/** A numbered mark on the drawing, tapped to choose what it marks. */
-export interface DrawnMark {
-  readonly key: string;
-  readonly number: string;
-  readonly at: Point;
-  /** how it is, in words of the drawing's own: a look of its own for each */
-  readonly state: string;
-  readonly chosen: boolean;
-  /** what a reader of the screen hears */
-  readonly label: string;
 }
 
 /** The middle of a word that is to stay between the walls. */
@@ -252,54 +240,6 @@ function Drawing(
       })}
       {p.marks && <Marks marks={p.marks} onMark={p.onMark} width={px(size.widthMm) + 2} height={px(high) + 2} point={(q) => (view === 'front' ? [1 + px(q.x), 1 + px(size.heightMm - q.z)] : [1 + px(q.x), 1 + px(q.y)])} />}
     </svg>
-  );
-} // prettier-ignore
-
-/** Across a mark, px. */
-const MARK_PX = 19;
-
-/** Numbered marks; those that would cover each other stand beside what they mark. */
-function Marks(p: {
-  readonly marks: readonly DrawnMark[];
-  readonly onMark?: ((key: string) => void) | undefined;
-  readonly width: number;
-  readonly height: number;
-  readonly point: (at: Point) => [number, number];
-}): ReactElement {
-  const spread = apart(p.marks.map((m) => p.point(m.at)), MARK_PX, p.width, p.height);
-  return (
-    <>
-      {spread.map(({ at: [ax, ay], drawn: [x, y] }, i) => (
-        <path key={p.marks[i]?.key} className="cupboard-mark-of" d={`M${String(ax)} ${String(ay)}L${String(x)} ${String(y)}`} />
-      ))}
-      {spread.map(({ drawn: [x, y] }, i) => {
-        const m = p.marks[i];
-        if (!m) return null;
-        const act = (): void => p.onMark?.(m.key);
-        return (
-          <g
-            key={m.key}
-            className="cupboard-mark"
-            data-state={m.state}
-            data-chosen={m.chosen}
-            role="button"
-            tabIndex={0}
-            aria-label={m.label}
-            aria-pressed={m.chosen}
-            onClick={act}
-            onKeyDown={(e) => {
-              if (e.key !== 'Enter' && e.key !== ' ') return;
-              e.preventDefault();
-              e.stopPropagation();
-              act();
-            }}
-          >
-            <circle cx={x} cy={y} r={MARK_PX / 2 - 0.5} />
-            <text x={x} y={y + 3.8} textAnchor="middle">{m.number}</text>
-          </g>
-        );
-      })}
-    </>
   );
 } // prettier-ignore
 

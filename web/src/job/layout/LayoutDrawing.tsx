@@ -12,13 +12,8 @@ import {
 } from '@katharos/core';
 import { useComputedColorScheme } from '@mantine/core';
 import type { KeyboardEvent, ReactElement } from 'react';
-import {
-  CupboardOnPaper,
-  CupboardViews,
-  type DrawnBody,
-  type DrawnMark,
-  type DrawnTube,
-} from '../cupboard/CupboardViews.tsx';
+import { CupboardOnPaper, CupboardViews, type DrawnBody, type DrawnTube } from '../cupboard/CupboardViews.tsx';
+import type { DrawnMark } from '../cupboard/Marks.tsx';
 import { useJob } from '../useJob.ts';
 import { salinityColour } from '../../ui/salinity.ts';
 import { looksOf } from './looks.tsx';
