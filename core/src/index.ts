@@ -49,6 +49,7 @@ export * from './gauge/doubts.ts';
 export * from './gauge/instruments.ts';
 export * from './gauge/lab.ts';
 export * from './gauge/guidelines.ts';
+export * from './gauge/body.ts';
 export * from './gauge/place.ts';
 export * from './gauge/site.ts';
 export {

@@ -25,9 +25,10 @@ describe('what stands in a cupboard', () => {
     expect(cupboardOf(house)).toEqual({ widthMm: 1000, depthMm: 550, heightMm: 650 });
     expect(cupboardOf({ cupboardWidthMm: 900, cupboardDepthMm: 500 })).toBeNull();
   });
-  test('socket and disposal unit are there to be placed only where somebody said so', () => {
-    expect(new Set(thingsOf({}))).toEqual(new Set(['trap', 'valve', ...MORE_THINGS]));
-    expect(thingsOf({ socket: 'switched', disposalUnit: 'yes' })).toEqual(THING_KEYS);
+  test('socket, disposal unit and hole are there to be placed only where somebody said so', () => {
+    expect(new Set(thingsOf({}))).toEqual(new Set(['trap', 'valve', ...MORE_THINGS.filter((t) => t !== 'hole')]));
+    expect(thingsOf({ socket: 'switched', disposalUnit: 'yes', standsWhere: 'beside' })).toEqual(THING_KEYS);
+    expect(thingsOf({ standsWhere: 'elsewhere' })).toContain('hole');
     expect(thingsOf({ socket: 'no' })).not.toContain('socket');
   });
   test('stays wholly inside, wherever it is put, and a second time changes nothing', () => {

@@ -1,7 +1,9 @@
+import type { Body } from './body.ts';
 import { inSentence } from '../quantity/format.ts';
 import type { Doubt } from './doubts.ts';
 import { doubtsOf } from './doubts.ts';
 import { choiceOf, numberOf, type Known } from './fields.ts';
+import { secondOf } from './second.ts';
 
 const { abs, max, min, round } = Math;
 
@@ -19,6 +21,7 @@ export const CUPBOARD_THINGS = {
   post: { label: 'Post or boxing', widthMm: 80, depthMm: 80, heightMm: 600 },
   drawer: { label: 'Drawer', widthMm: 400, depthMm: 450, heightMm: 140 },
   hoses: { label: 'Dishwasher’s hoses', widthMm: 90, depthMm: 60, heightMm: 350 },
+  hole: { label: 'Hole to the second place', widthMm: 40, depthMm: 40, heightMm: 40 },
 } as const;
 export type CupboardThing = keyof typeof CUPBOARD_THINGS;
 export const THING_KEYS = Object.keys(CUPBOARD_THINGS) as CupboardThing[];
@@ -49,12 +52,6 @@ export interface Pose extends Spot {
   readonly space?: Space | undefined;
 }
 
-/** What a thing takes up, upright, mm. */
-export interface Body {
-  readonly widthMm: number;
-  readonly depthMm: number;
-  readonly heightMm: number;
-}
 /** A cupboard's inside, mm. */
 export type CupboardSize = Body;
 
@@ -78,15 +75,17 @@ export const MORE_THINGS: readonly CupboardThing[] = [
   'post',
   'drawer',
   'hoses',
+  'hole',
 ];
 
-/** The things there are to place: a socket and a disposal unit only where somebody said there is one. */
+/** The things there are to place: a socket, a disposal unit, a hole to a second place only where somebody said there is one. */
 export function thingsOf(known: Known): CupboardThing[] {
   const socket = choiceOf(known, 'socket');
   return THING_KEYS.filter(
     (t) =>
       (t !== 'disposal' || choiceOf(known, 'disposalUnit') === 'yes') &&
-      (t !== 'socket' || socket === 'yes' || socket === 'switched'),
+      (t !== 'socket' || socket === 'yes' || socket === 'switched') &&
+      (t !== 'hole' || secondOf(known) !== null),
   );
 }
 
@@ -132,6 +131,8 @@ export function usualSpot(thing: CupboardThing, c: CupboardSize): Spot {
     post: { xMm: 0, yMm: 0, zMm: 0 },
     drawer: { xMm: c.widthMm, yMm: c.depthMm, zMm: c.heightMm },
     hoses: { xMm: c.widthMm, yMm: 0, zMm: 0.15 * c.heightMm },
+    // through the panel or the floor, low at the back
+    hole: { xMm: c.widthMm, yMm: 0, zMm: 0 },
   };
   return insideCupboard(CUPBOARD_THINGS[thing], spots[thing], c);
 }

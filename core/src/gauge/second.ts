@@ -1,4 +1,4 @@
-import type { Body } from './place.ts';
+import type { Body } from './body.ts';
 import { choiceOf, numberOf, type Known } from './fields.ts';
 
 /** A second place for what does not go under the sink, and the way of a tube there. */

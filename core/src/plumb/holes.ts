@@ -5,7 +5,7 @@ import { ofKind, partIn, type System } from '../system/system.ts';
 
 /** A hole to be made, with its bit and what can go wrong. */
 export interface Hole {
-  readonly key: 'tap' | 'second-tap' | 'drain' | 'frame';
+  readonly key: 'tap' | 'second-tap' | 'drain' | 'frame' | 'way';
   readonly where: string;
   readonly diameterMm: number;
   /** drilled first, mm; null where none is */
@@ -131,7 +131,53 @@ const NARROW_TUBE_MM = 8;
 /** What a frame hangs on: a screw for a plug in a wall, or straight into a panel, mm. */
 const SCREW_PILOT_MM = 2.5;
 
-/** Holes for the tap, the drain and the frame's screws. An unknown worktop asks for the material before a bit is named. */
+/** Three tubes side by side with a grommet round them, mm. */
+const WAY_MM = 25;
+
+/** The hole the tubes pass to a second place by; an old one is used as it is. */
+function wayHole({ second, placed }: Site): Hole[] {
+  if (!second) return [];
+  const floor = second.lies === 'below';
+  const here = {
+    key: 'way' as const,
+    where: `the tubes’ way to ${second.words}, through the ${floor ? 'floor' : 'panel'}`,
+    diameterMm: WAY_MM,
+    dusty: false,
+    wet: false,
+  };
+  if (placed.hole)
+    return [
+      {
+        ...here,
+        pilotMm: null,
+        bit: 'none: there is a hole',
+        tool: 'none',
+        speed: 'no drilling',
+        how: 'Pass a tube of each bore through it first. A grommet, or its edge rounded; what stays open round the tubes is closed.',
+        caution: 'What runs in it already is not pinched. A sharp edge cuts a tube that drums.',
+        under: 'What the hole was made for: nothing live in it.',
+      },
+    ];
+  return [
+    {
+      ...here,
+      pilotMm: 4,
+      bit: floor ? 'long wood bit, or masonry bit in a solid floor' : 'hole saw or spade bit',
+      tool: BATTERY,
+      speed: 'middling, dry',
+      how: floor
+        ? '4 mm pilot from above, found again below, clear of beams; then the hole, a sleeve in it, sealed against water and fire as the local code asks.'
+        : '4 mm pilot, half from either side so that neither face breaks out; a grommet in it.',
+      caution: `Goggles. ${floor ? 'Somebody below keeps clear. A floor with heating in it, or one that holds the building up, is not drilled.' : 'The other side is cleared first: what stands there is hit.'}`,
+      under: floor
+        ? 'Pipes, wires and heating in the floor: from above with the detector and from below by eye.'
+        : 'Wires and pipes along the panel, on both sides.',
+      dusty: floor,
+    },
+  ];
+} // prettier-ignore
+
+/** Holes for the tap, the drain, the frame's screws and the way to a second place. An unknown worktop asks for the material before a bit is named. */
 export function holesOf(system: System, site: Site, rules: HouseRules): Hole[] {
   const tap = partIn(system, 'tap');
   if (!tap) return [];
@@ -168,7 +214,10 @@ export function holesOf(system: System, site: Site, rules: HouseRules): Hole[] {
   if (partIn(system, 'frame'))
     holes.push({
       key: 'frame',
-      where: 'two screws for the frame',
+      where:
+        site.screwWalls === 'none' && !site.second
+          ? 'two screws for the frame, in the board that stands for a wall'
+          : 'two screws for the frame',
       diameterMm: SCREW_PILOT_MM,
       pilotMm: null,
       bit: 'twist drill for wood with a depth stop',
@@ -180,7 +229,7 @@ export function holesOf(system: System, site: Site, rules: HouseRules): Hole[] {
       dusty: false,
       wet: false,
     });
-  return holes;
+  return [...holes, ...wayHole(site)];
 }
 
 function drainHole(site: Site, rules: HouseRules, drain: PartOf<'drain'>): Hole {

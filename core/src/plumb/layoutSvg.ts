@@ -3,7 +3,7 @@ import type { Branch } from '../parts/kinds.ts';
 import type { Space } from '../gauge/place.ts';
 import type { Laid } from './place/clashes.ts';
 import type { Box, Point } from './place/pose.ts';
-import { obstaclesIn, sizeOf, type Room } from './place/room.ts';
+import { sizeOf, type Room } from './place/room.ts';
 import type { Run } from './route/runs.ts';
 
 const GAP_MM = 120;
@@ -53,7 +53,10 @@ export function layoutSvg(
       out.push(
         `<rect x="${String(MARGIN_MM)}" y="${n(y)}" width="${n(size.widthMm)}" height="${n(high)}" stroke-width="4"/>`,
         `<text x="${String(MARGIN_MM)}" y="${n(y - 8)}">${view === 'front' ? 'from the front' : 'from above, back wall on top'}, ${n(size.widthMm)} × ${n(high)} mm</text>`,
-        ...obstaclesIn(room, space).flatMap((o) => [rect(o.box, 'stroke-dasharray="12 8"'), named(o.box, o.label)]),
+        ...(space === 'cupboard' ? room.obstacles : []).flatMap((o) => [
+          rect(o.box, 'stroke-dasharray="12 8"'),
+          named(o.box, o.label),
+        ]),
         ...laid
           .filter((l) => (l.pose.space ?? 'cupboard') === space)
           .flatMap((l) => [

@@ -15,6 +15,7 @@ import {
   type Hole,
   type Known,
   type PickItem,
+  type Placed,
   type System,
 } from '../index.ts';
 import { house, rules, shelf, systemOf } from '../testing/fixtures.ts';
@@ -78,6 +79,23 @@ describe('holes', () => {
     expect(tap?.bit).toMatch(bit);
     expect([tap?.pilotMm, tap?.wet]).toEqual([pilot, wet]);
   });
+  test('the tubes’ way to a second place is a hole with its bit; one that is there is used as it is', () => {
+    const way = (known: Known, placed: Placed = {}) => {
+      const r = siteFrom({ ...house, ...known }, rules, placed);
+      if (!r.ok) throw new Error('the house is known');
+      const holes = holesOf(system, r.site, rules);
+      return { hole: holes.find((h) => h.key === 'way'), bit: pickList(system, rules, holes).find((p) => p.key === 'bit-way') };
+    };
+    expect(way({}).hole).toBeUndefined();
+    expect(way({ standsWhere: 'beside' }).hole?.where).toContain('the next cupboard, through the panel');
+    expect(way({ standsWhere: 'beside' }).bit?.name).toContain('25 mm');
+    const floor = way({ standsWhere: 'elsewhere' });
+    expect(floor.hole?.under).toContain('heating in the floor');
+    expect(floor.bit?.name).toMatch(/^Long wood bit/);
+    const old = way({ standsWhere: 'elsewhere' }, { hole: { xMm: 500, yMm: 100, zMm: 0 } });
+    expect(old.hole?.tool).toBe('none');
+    expect(old.bit).toBeUndefined();
+  }); // prettier-ignore
   test('a spare hole wants no drill, and no bit goes into the van for it', () => {
     expect(holesFor({ worktop: 'spare-hole' }).find((h) => h.key === 'tap')?.tool).toBe('none');
     expect(picks({ worktop: 'spare-hole' }).some((p) => p.key === 'bit-tap')).toBe(false);

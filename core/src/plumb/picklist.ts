@@ -104,7 +104,7 @@ function tubeItems(system: System): PickItem[] {
     const take = Math.ceil(metres * 1.1 * 2) / 2;
     const part = rolls[0]?.part;
     return {
-      ...thing('tube', id, part?.name ?? id, `${take.toFixed(1)} m`, `${String(cuts.length)} cuts, ${metres.toFixed(2)} m in all, a tenth to spare`, take),
+      ...thing('tube', id, part?.name ?? id, `${take.toFixed(1)} m`, `${cuts.length === 1 ? 'one cut' : `${String(cuts.length)} cuts`}, ${metres.toFixed(2)} m in all, a tenth to spare`, take),
       part: id,
       price: part?.price === undefined ? null : take * part.price,
     };
@@ -187,6 +187,14 @@ function toolItems(system: System, holes: readonly Hole[]): PickItem[] {
   ];
 }
 
+const BIT_FOR: Readonly<Record<Hole['key'], string>> = {
+  tap: 'tap',
+  'second-tap': 'second tap',
+  drain: 'drain',
+  frame: 'frame’s screws',
+  way: 'tubes’ way',
+};
+
 /** Every bit and core the holes need. */
 function bitItems(holes: readonly Hole[]): PickItem[] {
   const items = new Map<string, PickItem>();
@@ -194,7 +202,7 @@ function bitItems(holes: readonly Hole[]): PickItem[] {
     if (h.tool === 'none') continue;
     const size = String(h.diameterMm);
     const name = `${h.bit.charAt(0).toUpperCase()}${h.bit.slice(1)}`;
-    items.set(`bit-${h.key}`, thing('bits', `bit-${h.key}`, `${name}, ${size} mm`, '1', `for the ${h.key === 'frame' ? 'frame’s screws' : h.key}: ${h.speed}`));
+    items.set(`bit-${h.key}`, thing('bits', `bit-${h.key}`, `${name}, ${size} mm`, '1', `for the ${BIT_FOR[h.key]}: ${h.speed}`));
     if (h.pilotMm !== null)
       items.set(`pilot-${String(h.pilotMm)}`, thing('bits', `pilot-${String(h.pilotMm).replace('.', '-')}`, `Pilot bit, ${String(h.pilotMm)} mm`, '1'));
   }
@@ -230,7 +238,7 @@ function protectionItems(system: System, holes: readonly Hole[]): PickItem[] {
   const powered = system.components.some((c) => kindRow(c.kind).powered === true);
   return [
     thing('protection', 'goggles', 'Goggles and gloves', '1 each'),
-    ...(holes.some((h) => h.dusty) ? [thing('protection', 'mask', 'Mask against fine dust', '1', 'stone and composite dust harms the lungs')] : []),
+    ...(holes.some((h) => h.dusty) ? [thing('protection', 'mask', 'Mask against fine dust', '1', 'fine dust harms the lungs: stone, composite, masonry')] : []),
     thing('protection', 'towel', 'Bucket, towels, paper towels', '1 each'),
     ...(powered ? [thing('protection', 'rcd', 'Tester for the socket’s residual-current protection', '1')] : []),
   ];

@@ -45,9 +45,9 @@ function hole(h: Hole, x: number, y: number): string {
   ].join('');
 }
 
-/** The template of a job's holes, to be laid on the worktop and the pipe. @param title names the job on the sheet */
+/** The template of a job's holes, to be laid on the worktop and the pipe; the tubes' way through a panel is marked by hand. @param title names the job on the sheet */
 export function templateOf(holes: readonly Hole[], title: string): Template {
-  const drawn = holes.filter((h) => h.tool !== 'none');
+  const drawn = holes.filter((h) => h.tool !== 'none' && h.key !== 'way');
   const widthMm = 180;
   let y = 52;
   const rows = drawn.map((h) => {

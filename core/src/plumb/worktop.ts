@@ -3,7 +3,7 @@ import type { CupboardThing } from '../gauge/place.ts';
 import { partIn, type System } from '../system/system.ts';
 import type { Laid } from './place/clashes.ts';
 import { boxesMeet, type Box } from './place/pose.ts';
-import { NUT_BELOW_MM, nutIn, type Room } from './place/room.ts';
+import { NUT_BELOW_MM, nutIn, obstaclesIn, type Room } from './place/room.ts';
 
 const { hypot, max, min } = Math;
 
@@ -31,7 +31,7 @@ export function worktopOf(system: System, room: Room, laid: readonly Laid[]): Wo
   const [x, y] = [(placed.box.x0 + placed.box.x1) / 2, (placed.box.y0 + placed.box.y1) / 2];
   const basin = room.obstacles.find((o) => o.thing === 'basin')?.box ?? null;
   const notBelow: readonly CupboardThing[] = ['tap', 'basin'];
-  const ofHouse = room.obstacles
+  const ofHouse = obstaclesIn(room, 'cupboard')
     .filter((o) => !notBelow.includes(o.thing))
     .map((o) => ({ what: `the ${inSentence(o.label)}`, box: o.box }));
   const ofSystem = laid

@@ -1,4 +1,5 @@
-import type { Body, Pose } from '../../gauge/place.ts';
+import type { Body } from '../../gauge/body.ts';
+import type { Pose } from '../../gauge/place.ts';
 import { kindRow } from '../../parts/kinds.ts';
 import type { Component, PortRef, System } from '../../system/system.ts';
 import { onBody, type OnBody, type Point } from './pose.ts';

@@ -254,7 +254,7 @@ function reachClashes(l: Laid, room: Room): Clash[] {
   if ((l.pose.space ?? 'cupboard') !== 'cupboard') return [];
   const at = l.carried.component.id;
   const out: Clash[] = [];
-  for (const o of room.obstacles) {
+  for (const o of obstaclesIn(room, 'cupboard')) {
     const way: Box = { ...o.box, y0: o.box.y1, y1: room.size.depthMm };
     if (REACHED.includes(o.thing) && covers(l.box, way))
       out.push({ code: 'reach', weight: 'costs', at, with: o.thing, text: `${called(l)} stands before the ${inSentence(o.label)}: it cannot be reached with both hands.` });

@@ -1,4 +1,5 @@
-import type { Body, Pose } from '../../gauge/place.ts';
+import type { Body } from '../../gauge/body.ts';
+import type { Pose } from '../../gauge/place.ts';
 import type { System } from '../../system/system.ts';
 import { carriedIn, type Carried } from './carried.ts';
 import { laid, type Laid } from './clashes.ts';

@@ -399,6 +399,19 @@ describe('tubes where parts stand', () => {
     ).toBe(false);
     expect(beyond?.way[0]).toEqual({ ...out, x: 0 });
   });
+  test('pass by the hole that is there already, round which nothing else is in the way', () => {
+    const hole = { hole: at(1180, 400, 300) };
+    for (const [where, x] of [['beside', 1200], ['elsewhere', 1180]] as const) {
+      const next = room(1200, 550, 650, hole, { standsWhere: where });
+      const there: Pose = { ...at(225, 300, 0), space: 'second' };
+      const run = runsIn(plain, next, { [frame]: at(200, 75, 50), [tank]: there }).find((r) => r.link.endsWith(`>${tank}`));
+      expect(run?.noWay).toBe(false);
+      expect(run?.ways[0]?.way.at(-1)).toEqual(where === 'beside' ? { x, y: 400, z: 320 } : { x, y: 400, z: 0 });
+      // it takes no room from what stands there
+      expect(clashesOf([laid(find(plain, 'tank'), at(1060, 400, 0))], next).filter((c) => c.with === 'hole')).toEqual([]);
+    }
+    expect(layoutSvg(plain, room(1200, 550, 650, hole, { standsWhere: 'beside' }), [], [], 'A house')).toContain('Hole to the second place');
+  }); // prettier-ignore
   test('an end that stands walled in is told, and its tube is as long as the crow flies along the walls', () => {
     const shut = room(1200, 550, 650, {
       valve: at(500, 35, 350),

@@ -1,4 +1,5 @@
-import type { Body, Pose, Quarter } from '../../gauge/place.ts';
+import type { Body } from '../../gauge/body.ts';
+import type { Pose, Quarter } from '../../gauge/place.ts';
 
 /** A box along the walls, mm: from the left, from the back wall, above the floor. */
 export interface Box {

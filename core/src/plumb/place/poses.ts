@@ -1,4 +1,5 @@
-import type { Body, Pose, Quarter, Space } from '../../gauge/place.ts';
+import type { Body } from '../../gauge/body.ts';
+import type { Pose, Quarter, Space } from '../../gauge/place.ts';
 import type { Carried } from './carried.ts';
 import { CABLE_MM, dropOf, DRUM_MM, houseClashes, isClear, LOW_MM, toSocketMm, type Laid } from './clashes.ts';
 import { boxesMeet, isInside, turnedBody, type Box } from './pose.ts';

@@ -1,8 +1,8 @@
+import type { Body } from '../../gauge/body.ts';
 import {
   cupboardOf,
   CUPBOARD_THINGS,
   THING_KEYS,
-  type Body,
   type CupboardThing,
   type Placed,
   type Quarter,
@@ -84,9 +84,9 @@ export function roomIn({ cupboard, second, placed, socket, screwWalls, tapMount 
 export const sizeOf = (room: Room, space: Space): Body | null =>
   space === 'cupboard' ? room.size : (room.second?.size ?? null);
 
-/** What stands in a space already. */
+/** What stands in a space already, in the way of parts and tubes. */
 export const obstaclesIn = (room: Room, space: Space): readonly Obstacle[] =>
-  space === 'cupboard' ? room.obstacles : [];
+  space === 'cupboard' ? room.obstacles.filter((o) => o.thing !== 'hole') : [];
 
 /** A tap's nut under the worktop is turned with a spanner: kept free round the hole, and below the worktop, mm. */
 const NUT_ROUND_MM = 40;
@@ -119,7 +119,10 @@ const APART_MM = 60;
 
 const gates = new WeakMap<Room, readonly Gate[]>();
 
-/** Every place for the hole between the two spaces: through the panel beside, or through the floor; made once for each room. */
+/**
+ * Every place for the hole between the two spaces: through the panel beside, or through the floor; where there is a hole
+ * already, that one alone. Made once for each room.
+ */
 export function gatesOf(room: Room): readonly Gate[] {
   const made = gates.get(room) ?? gatesIn(room);
   gates.set(room, made);
@@ -134,21 +137,24 @@ function gatesIn(room: Room): Gate[] {
       { length: Math.max(1, Math.floor(mm / APART_MM) - 1) },
       (_, i) => Math.min(mm / 2, APART_MM) + i * APART_MM,
     );
+  const down = (x: number, y: number): Gate => ({
+    cupboard: { x, y, z: 0 },
+    second: { x: Math.min(x, second.size.widthMm), y: Math.min(y, second.size.depthMm), z: second.size.heightMm },
+  });
+  const across = (y: number, z: number): Gate => {
+    const there = { y: Math.min(y, second.size.depthMm), z: Math.min(z, second.size.heightMm) };
+    return second.side === 'right'
+      ? { cupboard: { x: size.widthMm, y, z }, second: { x: 0, ...there } }
+      : { cupboard: { x: 0, y, z }, second: { x: second.size.widthMm, ...there } };
+  };
+  const old = room.obstacles.find((o) => o.thing === 'hole')?.box;
+  if (old) {
+    const at = { x: (old.x0 + old.x1) / 2, y: (old.y0 + old.y1) / 2, z: (old.z0 + old.z1) / 2 };
+    return [second.lies === 'below' ? down(at.x, at.y) : across(at.y, at.z)];
+  }
   const ys = along(Math.min(size.depthMm, second.size.depthMm));
-  if (second.lies === 'below')
-    return along(size.widthMm).flatMap((x) =>
-      ys.map((y) => ({
-        cupboard: { x, y, z: 0 },
-        second: { x: Math.min(x, second.size.widthMm), y, z: second.size.heightMm },
-      })),
-    );
-  return along(Math.min(size.heightMm, second.size.heightMm)).flatMap((z) =>
-    ys.map((y) =>
-      second.side === 'right'
-        ? { cupboard: { x: size.widthMm, y, z }, second: { x: 0, y, z } }
-        : { cupboard: { x: 0, y, z }, second: { x: second.size.widthMm, y, z } },
-    ),
-  );
+  if (second.lies === 'below') return along(size.widthMm).flatMap((x) => ys.map((y) => down(x, y)));
+  return along(Math.min(size.heightMm, second.size.heightMm)).flatMap((z) => ys.map((y) => across(y, z)));
 }
 
 /** The way from the one space to the other, before anything stands in it: the first place for the hole. */

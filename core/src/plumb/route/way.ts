@@ -1,5 +1,5 @@
 import { boxesMeet, type Box, type Point } from '../place/pose.ts';
-import type { Body } from '../../gauge/place.ts';
+import type { Body } from '../../gauge/body.ts';
 
 const { abs, floor, max, min } = Math;
 

@@ -1,0 +1,6 @@
+/** What a thing takes up, upright, mm. */
+export interface Body {
+  readonly widthMm: number;
+  readonly depthMm: number;
+  readonly heightMm: number;
+}
