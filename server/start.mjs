@@ -4,6 +4,7 @@ import { fileURLToPath } from 'node:url';
 import { bundled, root } from '../scripts/bundle.mjs';
 
 process.env.SHELF ??= join(root, 'shelf');
+process.env.FIRM ??= join(root, 'demo');
 process.env.PAGE ??= join(root, 'web/dist');
 // a bundle's address as a file: threads begin from files
 process.env.CALC_WORKER ??= fileURLToPath(

@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
 import {
   CatalogueSchema,
   decide,
@@ -17,14 +18,16 @@ import {
 } from '@katharos/core';
 import { describe, expect, test } from '@jest/globals';
 import { z } from 'zod';
-import { buildDemo, DEMO_PEOPLE, type DemoJob } from './index.ts';
+import { buildDemo, DEMO_PEOPLE, shippedFirm, type DemoJob } from './index.ts';
+import { FIRM_MADE_AT } from './firm.ts';
 import { uuidOf } from './ids.ts';
 
 const file = (name: string): unknown =>
   JSON.parse(readFileSync(new URL(`../../shelf/${name}`, import.meta.url), 'utf8'));
 const parts = CatalogueSchema.parse(file('parts.json'));
 const rules = HouseRulesSchema.parse(file('house-rules.json'));
-const NOW = Date.parse('2026-06-01T10:00:00.000Z');
+const NOW = FIRM_MADE_AT;
+const folder = fileURLToPath(new URL('..', import.meta.url));
 const jobs = buildDemo(parts, rules, NOW);
 const job = (name: string): DemoJob => {
   const j = jobs.find((x) => x.household.name.startsWith(name));
@@ -44,7 +47,10 @@ const designOf = (name: string) => {
 
 describe('the demo firm', () => {
   test('is the same whenever it is built, with ids that are UUIDs and stand once', () => {
-    expect(buildDemo(parts, rules, NOW)).toEqual(jobs);
+    // what is shipped is what is worked out: else npm run demo:firm
+    expect(shippedFirm(folder, NOW)).toEqual(jobs);
+    const later = shippedFirm(folder, NOW + 86400000);
+    expect(Date.parse(later[0]?.facts[0]?.at ?? '') - Date.parse(jobs[0]?.facts[0]?.at ?? '')).toBe(86400000);
     const ids = [
       ...DEMO_PEOPLE.map((p) => p.id),
       ...jobs.flatMap((j) => [j.jobId, j.household.id, ...j.facts.map((f) => f.id), ...j.designs.map((d) => d.id)]),

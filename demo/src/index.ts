@@ -2,3 +2,4 @@ export * from './build.ts';
 export { HOUSES } from './houses.ts';
 export { demoInstruments } from './instruments.ts';
 export { demoStock } from './stock.ts';
+export { shippedFirm } from './firm.ts';

@@ -6,7 +6,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import request, { type Response } from 'supertest';
 import { loadDemo } from './demo/load.ts';
 import { roundOf } from './testing/rounds.ts';
-import { harness, NOW, type Harness } from './testing/harness.ts';
+import { FIRM, harness, NOW, type Harness } from './testing/harness.ts';
 
 let h: Harness;
 beforeAll(async () => {
@@ -311,8 +311,8 @@ describe('the demo', () => {
   test('loads into an empty database only, and replaces everything when asked', async () => {
     const other = await harness();
     try {
-      expect(await loadDemo(other.db, other.shelf, false, NOW)).toBe(false);
-      expect(await loadDemo(other.db, other.shelf, true, NOW)).toBe(true);
+      expect(await loadDemo(other.db, other.shelf, FIRM, false, NOW)).toBe(false);
+      expect(await loadDemo(other.db, other.shelf, FIRM, true, NOW)).toBe(true);
       const rounds = await roundOf(other.app);
       const lens: Record<string, string> = {};
       for (const r of rounds) lens[r.household.name.split(' ')[0] ?? ''] = r.summary.lens;
@@ -331,7 +331,7 @@ describe('the demo', () => {
         Weir: 'gauge',
       });
       expect(rounds.flatMap((r) => r.summary.timers)).toHaveLength(2);
-      await loadDemo(other.db, other.shelf, true, NOW);
+      await loadDemo(other.db, other.shelf, FIRM, true, NOW);
       expect(await other.db.Person.count()).toBe(4);
     } finally {
       await other.close();

@@ -8,7 +8,7 @@ import { createApp } from './app.ts';
 import { loadDemo } from './demo/load.ts';
 import { startStandIns } from './instruments/standIn.ts';
 import { hostileRound, type Target } from './testing/hostile.ts';
-import { harness, NOW, type Harness } from './testing/harness.ts';
+import { FIRM, harness, NOW, type Harness } from './testing/harness.ts';
 import { signedIn } from './testing/signedIn.ts';
 import { ROUTES, targetOf } from './testing/target.ts';
 
@@ -25,7 +25,7 @@ const addressOf = async (a: Express): Promise<string> => {
 };
 beforeAll(async () => {
   h = await harness();
-  await loadDemo(h.db, h.shelf, true, NOW);
+  await loadDemo(h.db, h.shelf, FIRM, true, NOW);
   standIns = await startStandIns();
   servers.push(standIns.server);
   const parts = { db: h.db, shelf: h.shelf, log: pino({ level: 'silent' }), now: () => NOW };

@@ -11,7 +11,7 @@ import {
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import request from 'supertest';
 import { loadDemo } from './demo/load.ts';
-import { harness, NOW, type Harness } from './testing/harness.ts';
+import { FIRM, harness, NOW, type Harness } from './testing/harness.ts';
 import { roundOf } from './testing/rounds.ts';
 
 let h: Harness;
@@ -19,7 +19,7 @@ let other: Harness;
 let files: JobFile[];
 beforeAll(async () => {
   [h, other] = [await harness(), await harness()];
-  await loadDemo(h.db, h.shelf, true, NOW);
+  await loadDemo(h.db, h.shelf, FIRM, true, NOW);
   const rounds = await roundOf(h.app);
   files = [];
   for (const { jobId } of rounds)

@@ -75,7 +75,7 @@ try {
   const shelf = shelfOrEnd(settings.SHELF);
   const db = openDb(settings.DATABASE_URL);
   await migrate(db.sequelize);
-  if (DEMO !== 'none') await loadDemo(db, shelf, DEMO === 'reload', Date.now());
+  if (DEMO !== 'none') await loadDemo(db, shelf, settings.FIRM, DEMO === 'reload', Date.now());
   let standIns: Promise<string> | undefined;
   let stopping = false;
   const app = createApp({

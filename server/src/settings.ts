@@ -30,6 +30,8 @@ const EnvSchema = z
     /** 'yes' lets people in by a click on their name: for the demo, which nobody reaches from elsewhere */
     CLICK: z.enum(['yes', 'no']).default('no'),
     SHELF: z.string().default(folder('../../shelf')),
+    /** where the made-up firm lies, as it was worked out once */
+    FIRM: z.string().default(folder('../../demo')),
     PAGE: z.string().default(folder('../../web/dist')),
     /** file that works out what the calculators are asked, in threads of its own; in the server's own thread if left out */
     CALC_WORKER: z.string().optional(),

@@ -4,7 +4,7 @@ import type { Part } from '@katharos/core';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import request from 'supertest';
 import { loadDemo } from './demo/load.ts';
-import { harness, NOW, type Harness } from './testing/harness.ts';
+import { FIRM, harness, NOW, type Harness } from './testing/harness.ts';
 
 let h: Harness;
 beforeAll(async () => {
@@ -154,11 +154,11 @@ describe('instruments', () => {
   test('come with the demo data, one of them overdue', async () => {
     const other = await harness();
     try {
-      await loadDemo(other.db, other.shelf, true, NOW);
+      await loadDemo(other.db, other.shelf, FIRM, true, NOW);
       const s = ShelfSchema.parse((await request(other.app).get('/api/shelf').expect(200)).body);
       expect(s.instruments.length).toBeGreaterThan(5);
       expect(s.parts).toEqual(other.shelf.parts);
-      await loadDemo(other.db, other.shelf, true, NOW);
+      await loadDemo(other.db, other.shelf, FIRM, true, NOW);
       expect(ShelfSchema.parse((await request(other.app).get('/api/shelf').expect(200)).body).instruments).toHaveLength(
         s.instruments.length,
       );

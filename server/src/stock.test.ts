@@ -3,7 +3,7 @@ import { ProblemSchema, StockSchema, type Stock, type StockMove } from '@katharo
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import request from 'supertest';
 import { loadDemo } from './demo/load.ts';
-import { harness, NOW, type Harness } from './testing/harness.ts';
+import { FIRM, harness, NOW, type Harness } from './testing/harness.ts';
 
 let h: Harness;
 const jobId = randomUUID();
@@ -61,7 +61,7 @@ describe('the firm’s stock', () => {
     expect((await of('carbon-block'))?.van).toBe(5);
   });
   test('is reserved by what approved jobs still take, until it was taken or they are in service', async () => {
-    await loadDemo(h.db, h.shelf, true, NOW);
+    await loadDemo(h.db, h.shelf, FIRM, true, NOW);
     // summaries are brought up when the round is asked for
     await request(h.app).get('/api/rounds').expect(200);
     const { reserved, levels } = await stock();

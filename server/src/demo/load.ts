@@ -1,4 +1,4 @@
-import { buildDemo, DEMO_PEOPLE, demoInstruments, demoStock } from '@katharos/demo';
+import { DEMO_PEOPLE, demoInstruments, demoStock, shippedFirm } from '@katharos/demo';
 import type { Db } from '../db/models.ts';
 import { stockShelf } from '../shelf/store.ts';
 import { storeMoves } from '../stock/store.ts';
@@ -7,9 +7,16 @@ import type { ShelfFiles } from '@katharos/shelf';
 /**
  * Loads the demo firm. With `replace` false only into a database that has no people yet; with `replace` true everything
  * that is there is removed first, in the same transaction.
+ * @param firm folder the shipped firm lies in
  * @returns whether anything was loaded
  */
-export async function loadDemo(db: Db, shelf: ShelfFiles, replace: boolean, nowMs: number): Promise<boolean> {
+export async function loadDemo(
+  db: Db,
+  shelf: ShelfFiles,
+  firm: string,
+  replace: boolean,
+  nowMs: number,
+): Promise<boolean> {
   return db.sequelize.transaction(async (transaction) => {
     await db.sequelize.query('LOCK TABLE people IN SHARE ROW EXCLUSIVE MODE', { transaction });
     if (replace)
@@ -29,7 +36,7 @@ export async function loadDemo(db: Db, shelf: ShelfFiles, replace: boolean, nowM
     );
     await storeMoves(db, demoStock(shelf.parts, nowMs), by, transaction);
     let order = 0;
-    for (const j of buildDemo(shelf.parts, shelf.rules, nowMs)) {
+    for (const j of shippedFirm(firm, nowMs)) {
       await db.Household.create({ ...j.household, createdBy: by, updatedBy: by }, { transaction });
       const createdAt = new Date(nowMs - 86400000 + 1000 * order++);
       await db.Job.create({ id: j.jobId, householdId: j.household.id, createdBy: by, createdAt }, { transaction });

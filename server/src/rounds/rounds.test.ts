@@ -5,14 +5,14 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import request from 'supertest';
 import { loadDemo } from '../demo/load.ts';
 import { readWholeJob } from '../jobs/service.ts';
-import { harness, NOW, type Harness } from '../testing/harness.ts';
+import { FIRM, harness, NOW, type Harness } from '../testing/harness.ts';
 import { roundOf } from '../testing/rounds.ts';
 
 let h: Harness;
 let demo: Harness;
 beforeAll(async () => {
   [h, demo] = [await harness(), await harness()];
-  await loadDemo(demo.db, demo.shelf, true, NOW);
+  await loadDemo(demo.db, demo.shelf, FIRM, true, NOW);
   await request(h.app).get('/api/shelf').expect(200);
 });
 afterAll(async () => {

@@ -10,6 +10,7 @@ import { openDb, type Db } from '../db/models.ts';
 import { signedIn } from './signedIn.ts';
 import { loadShelf, type ShelfFiles } from '@katharos/shelf';
 
+export const FIRM = fileURLToPath(new URL('../../../demo', import.meta.url));
 export const SHELF = fileURLToPath(new URL('../../../shelf', import.meta.url));
 export const NOW = Date.parse('2026-06-01T10:00:00.000Z');
 
