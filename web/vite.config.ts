@@ -6,6 +6,7 @@ import { compression } from 'vite-plugin-compression2';
 /** Drawn only where there are charts, and as much as all the rest. */
 /** What draws cupboards and moves things in them: not wanted for a first sentence, however many pages use it. */
 const CUPBOARD = /node_modules[\\/](@dnd-kit|qrcode\.react)[\\/]|src[\\/]job[\\/](cupboard|layout|HouseholdSheet)/;
+const PACKAGE = /node_modules[\\/]/;
 const CHARTS = /node_modules[\\/](recharts|d3-[a-z]+|victory-vendor|decimal\.js-light|es-toolkit)[\\/]/;
 
 /** What makes it an application that is installed and opens without signal: all of it is kept on the device. */
@@ -68,8 +69,19 @@ export default defineConfig({
               test: /node_modules[\\/](@reduxjs|react-redux|redux|immer|reselect)[\\/]/,
               priority: 20,
             },
-            // what three pages use is fetched once, in one piece: small pieces wait on one another
-            { name: 'shared', test: (id) => !CHARTS.test(id) && !CUPBOARD.test(id), minShareCount: 3, priority: 10 },
+            // what several pages use is fetched once, in one piece: small pieces wait on one another
+            {
+              name: 'shared',
+              test: (id) => !CHARTS.test(id) && !CUPBOARD.test(id) && !PACKAGE.test(id),
+              minShareCount: 2,
+              priority: 12,
+            },
+            {
+              name: 'packages',
+              test: (id) => !CHARTS.test(id) && !CUPBOARD.test(id) && PACKAGE.test(id),
+              minShareCount: 3,
+              priority: 10,
+            },
             { name: 'charts', test: CHARTS, priority: 0 },
           ],
         },

@@ -1,5 +1,6 @@
 import { CHARTS } from './charts.ts';
 import { CUPBOARD } from './cupboard.ts';
+import { LABORATORY } from './laboratory.ts';
 import { lazyPart } from './lazyPart.ts';
 
 /** The sheet of each lens: its script comes when it is first opened, or once the page has nothing else to do. */
@@ -15,6 +16,6 @@ export const SHEETS = {
 /** Fetches what has not come yet, so that every part of a job opens at once, and where there is no signal too. */
 export function fetchTheRest(): void {
   // what does not come now is asked for again where it is opened
-  for (const part of [...Object.values(SHEETS), ...Object.values(CHARTS), CUPBOARD])
+  for (const part of [...Object.values(SHEETS), ...Object.values(CHARTS), CUPBOARD, LABORATORY])
     part.fetch().catch(() => undefined);
 }

@@ -28,6 +28,7 @@ import {
 import { flushSync } from 'react-dom';
 import { useAppDispatch } from '../../data/store.ts';
 import { CUPBOARD } from '../../boot/cupboard.ts';
+import { LABORATORY } from '../../boot/laboratory.ts';
 import { useLazyPart } from '../../data/useLazyPart.ts';
 import { useJob, type JobContext } from '../../job/useJob.ts';
 import { DayOfDraws } from '../../job/day/DayOfDraws.tsx';
@@ -41,7 +42,6 @@ import { Assumptions } from './Assumptions.tsx';
 import { Conclusion, ThumbNext, useNext } from './Conclusion.tsx';
 import { Doubts } from './Doubts.tsx';
 import { assumedWords, fieldId, fieldVisible } from './fieldWords.ts';
-import { LabReport } from './LabReport.tsx';
 import { Reading } from './Reading.tsx';
 import { useNextKey, useSheetOrder } from './useSheetOrder.ts';
 import './gauge.css';
@@ -170,7 +170,7 @@ export default function Gauge(): ReactElement {
         {all && (
           <>
             <h2 className="zone-title">Laboratory</h2>
-            <LabReport />
+            <TheLaboratory />
           </>
         )}
       </aside>
@@ -364,6 +364,13 @@ function TheCupboard(): ReactElement {
   const { Part, fault } = useLazyPart(CUPBOARD);
   if (fault) return <p className="caution">The cupboard’s drawing does not come: {fault.message}</p>;
   return Part ? <Part /> : <p className="small">The cupboard’s drawing is on its way.</p>;
+}
+
+/** A laboratory's report, once what reads it has come. */
+function TheLaboratory(): ReactElement {
+  const { Part, fault } = useLazyPart(LABORATORY);
+  if (fault) return <p className="caution">What reads a report does not come: {fault.message}</p>;
+  return Part ? <Part /> : <p className="small">On its way.</p>;
 }
 
 /** The household's habits as a day of draws. */

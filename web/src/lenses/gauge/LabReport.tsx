@@ -31,7 +31,7 @@ interface Sheet {
 }
 
 /** A report is taken from a file dropped or chosen, or pasted; shown first, then taken over as readings. */
-export const LabReport = memo(function LabReport(): ReactElement {
+const LabReport = memo(function LabReport(): ReactElement {
   const { id, record } = useJobFacts();
   const [sheet, setSheet] = useState<Sheet | null>(null);
   const [fault, setFault] = useState<string | null>(null);
@@ -296,3 +296,4 @@ function Findings({ findings, sampled }: { findings: readonly LabFinding[]; samp
     </section>
   );
 }
+export default LabReport;
