@@ -4,6 +4,7 @@ import { FIELD_KEYS, fieldAccepts, type FieldKey } from '../gauge/fields.ts';
 import { THING_KEYS, type CupboardThing } from '../gauge/place.ts';
 import { PartSchema } from '../parts/catalogue.ts';
 import { PROOF_KEYS, proofAccepts, type ProofKey } from '../prove/fields.ts';
+import { CHECK_KEYS, type CheckKey } from '../prove/checks.ts';
 import { KeptVerdictSchema } from '../prove/kept.ts';
 
 /** Version of the facts that are written today; older ones are lifted when they are read. */
@@ -116,6 +117,10 @@ const FACTS = {
     note,
     /** what was expected then, and the verdict: kept as it was given */
     judged: KeptVerdictSchema.optional(),
+    /** what was tried beside the readings */
+    checks: z.partialRecord(z.enum(CHECK_KEYS as [CheckKey, ...CheckKey[]]), z.enum(['works', 'fails'])).optional(),
+    /** a repair: the proof it was found by, and what was done before this one was read */
+    mended: z.object({ proof: uuid(), done: text(400).min(1) }).optional(),
   }),
   habits: z.object({
     ...common,

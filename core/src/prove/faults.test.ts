@@ -2,9 +2,12 @@ import { describe, expect, test } from '@jest/globals';
 import { house, rules, shelf, systemOf } from '../testing/fixtures.ts';
 import { basicOf, confusionsOf } from '../testing/proofs.ts';
 import {
+  CHECK_KEYS,
+  checksFor,
   closingBar,
   decide,
   diagnose,
+  extraFrom,
   feedWaterAt,
   ofKind,
   plainReadings,
@@ -17,6 +20,8 @@ import {
   solve,
   supplyOf,
   waterAtPressureL,
+  withExtra,
+  type Checks,
   type Fault,
   type ProofReadings,
   type System,
@@ -118,6 +123,11 @@ describe('faults, each put into its component and solved, compared with all read
       tankEmptiedL: 5,
       feedPressureBar: 3.9,
       drainFeedOffLMin: 0,
+      tankFullBar: 2.4,
+      tapFlowLMin: 2.2,
+      tightDropBar: 0,
+      mineralPH: 7.4,
+      mineralHardnessMgL: 40,
     };
     const kept = Object.fromEntries(PROOF_KEYS.map((k) => [k, { value: full[k] ?? 0 }]));
     expect(plainReadings(kept)).toEqual(full);
@@ -133,6 +143,38 @@ describe('faults, each put into its component and solved, compared with all read
       /^watch .*1\.0 bar are lost/,
     );
   });
+});
+
+describe('what is read and tried beside flow and salt', () => {
+  const graded = (change: ProofReadings, checks: Checks = {}): string => {
+    const r = prove(readOn(system, {}, change), system, site, rules.meterError, checks);
+    return r.ok ? `${r.verdict.grade} ${r.verdict.reasons.join(' ')}` : 'incomplete';
+  };
+  test('a full tank that stands low, a tap that gives little, pressure lost behind shut valves, spent minerals', () => {
+    expect(graded({ tankFullBar: 2.6, tapFlowLMin: 3.1, tightDropBar: 0.02, mineralPH: 7.8, mineralHardnessMgL: 45 })).toMatch(/^good/);
+    expect(graded({ tankFullBar: 1.1 })).toMatch(/^act .*stands at 1\.1 bar/);
+    expect(graded({ tapFlowLMin: 0.5 })).toMatch(/^act .*gives 0\.50 L\/min/);
+    expect(graded({ tightDropBar: 0.2 })).toMatch(/^watch .*0\.20 bar are lost in ten minutes/);
+    expect(graded({ tightDropBar: 0.6 })).toMatch(/^act/);
+    expect(graded({ mineralPH: 5.9 })).toMatch(/^watch .*the bed is spent/);
+    expect(graded({ mineralPH: 9.8 })).toMatch(/^watch .*one that stood/);
+    expect(graded({ mineralHardnessMgL: 3 })).toMatch(/^watch .*gives little/);
+  }); // prettier-ignore
+  test('what was tried and fails is never good, whatever the readings say', () => {
+    expect(graded({}, { limiter: 'works', 'leak-stop': 'works' })).toMatch(/^good/);
+    for (const k of CHECK_KEYS) expect(graded({}, { [k]: 'fails' })).toMatch(/^(act|watch)/);
+    expect(checksFor(system)).toEqual([]);
+    const wet = extraFrom('leak-stop', 'x', shelf);
+    if (!wet) throw new Error('no leak stop on the shelf');
+    expect(checksFor(withExtra(system, wet))).toEqual(['leak-stop']);
+  });
+  test('what follows the tank, clogged, shows at the tap and nowhere else', () => {
+    const plain = readOn(system);
+    const slow = rankFaults({ ...plain, tapFlowLMin: 0.4, tankFullBar: 2.5 }, system, site, rules.meterError);
+    expect(slow[0]?.code).toBe('after-tank');
+    expect(slow[0]?.predicted.tapFlowLMin).toBeLessThan(0.8);
+    expect(rankFaults({ ...plain, tapFlowLMin: 3, tankFullBar: 2.5 }, system, site, rules.meterError)[0]?.code).toBe('none');
+  }); // prettier-ignore
 });
 
 describe('a slip of the hand', () => {
@@ -155,6 +197,7 @@ describe('what readings leave open', () => {
     const basic = basicOf(readOn(system));
     const d = diagnose(basic, system, site, asked);
     expect(d?.notLookedAt.map((f) => f.code).sort()).toEqual([
+      'after-tank',
       'air-charge',
       'carbon-spent',
       'non-return',

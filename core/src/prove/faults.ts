@@ -3,7 +3,7 @@ import { waterAtPressureL } from '../hydraulics/tank.ts';
 import { closingBar } from '../hydraulics/train.ts';
 import { wayDropBar } from '../hydraulics/way.ts';
 import { tankIn } from '../system/faulty.ts';
-import { systemInHouse, trainOfSystem } from '../system/inHouse.ts';
+import { outletOfSystem, trainOfSystem } from '../system/inHouse.ts';
 import { kindRow } from '../parts/kinds.ts';
 import { solve, type Solved } from '../system/solve.ts';
 import { project } from '../system/project.ts';
@@ -11,6 +11,7 @@ import type { Fault, HouseNow, SystemState } from '../system/state.ts';
 import { ofKind, ofWork, partIn, type System } from '../system/system.ts';
 import { osmoticBarPerMgL, scaled } from '../water/composition.ts';
 import { PROOF_FIELDS, PROOF_KEYS, type ProofKey, type ProofReadings } from './fields.ts';
+import { firstFlowLMin } from './signs.ts';
 import {
   HEALTHY,
   SPREAD,
@@ -79,18 +80,21 @@ function faultsIn(system: System, model: Model, severity: number): Readonly<Reco
   return Object.fromEntries(at.map((c) => [c.id, { code, severity }]));
 }
 
-/** Litres out of a full tank until the tap only drips, and the air in it when it is empty. */
+/** What a tank shows: litres out of it until the tap only drips, its pressure and the tap's flow while it is full, its air when it is empty. */
 function tankSigns(at: Reading, state: SystemState): Prediction {
   const part = partIn(at.system, 'tank');
   const [stored] = ofWork(at.system, 'stores');
-  const plant = systemInHouse(at.system, at.site, 'today');
   const train = trainOfSystem(at.system, at.house, state);
-  if (!part || !stored || !plant || !train) return {};
+  if (!part || !stored || !train) return {};
+  const outlet = outletOfSystem(at.system, state);
   const tank = tankIn(part, state, stored.id);
   const { temperatureC } = at.house.water;
-  const fullL = waterAtPressureL(tank, closingBar(train, at.house.water), at.site.airBar);
-  const dripsBar = wayDropBar(plant.outlet, DRIPS_LMIN, temperatureC);
+  const tankFullBar = closingBar(train, at.house.water);
+  const fullL = waterAtPressureL(tank, tankFullBar, at.site.airBar);
+  const dripsBar = wayDropBar(outlet, DRIPS_LMIN, temperatureC);
   return {
+    tankFullBar,
+    tapFlowLMin: firstFlowLMin(tank, outlet, tankFullBar, temperatureC, at.site.airBar),
     tankAirBar: tank.airChargeBar,
     tankEmptiedL: max(0, fullL - waterAtPressureL(tank, dripsBar, at.site.airBar)),
   };
@@ -147,13 +151,16 @@ function predict(at: Reading, model: Model, severity: number, sound: Prediction,
   return all;
 }
 
+/** What is read of a tank with air in it. */
+const OF_TANK: readonly Sign[] = ['tankAirBar', 'tankEmptiedL', 'tankFullBar', 'tapFlowLMin'];
+
 /** Which looks the readings that were taken ask for. */
 function looksFor(read: Prediction): Look[] {
   return [
     'running',
     'supplied',
     ...(read.drainWhenFullLMin === undefined ? [] : (['full'] as const)),
-    ...(read.tankAirBar === undefined && read.tankEmptiedL === undefined ? [] : (['tank'] as const)),
+    ...(OF_TANK.some((k) => read[k] !== undefined) ? (['tank'] as const) : []),
     ...(read.drainFeedOffLMin === undefined ? [] : (['feed-off'] as const)),
   ];
 }
@@ -315,6 +322,8 @@ const MINUTES: Readonly<Partial<Record<Sign, number>>> = {
   drainWhenFullLMin: 6,
   tankAirBar: 12,
   tankEmptiedL: 10,
+  tankFullBar: 6,
+  tapFlowLMin: 3,
 };
 /** Which further reading shows what a look does. */
 const SHOWN_BY: Readonly<Partial<Record<Look, Sign>>> = {
@@ -339,7 +348,7 @@ export function diagnose(r: ProofReadings, system: System, site: Site, asked: Ci
   const taken = looksFor(read);
   const stored = partIn(system, 'tank') !== undefined;
   const open = (Object.keys(MINUTES) as Sign[]).filter(
-    (k) => read[k] === undefined && (stored || (k !== 'tankAirBar' && k !== 'tankEmptiedL')),
+    (k) => read[k] === undefined && (stored || !OF_TANK.includes(k)),
   );
   const all: Look[] = [...new Set<Look>([...taken, 'full', 'feed-off', ...(stored ? (['tank'] as const) : [])])];
   const tried = tryAll(at, read, all, asked);

@@ -121,6 +121,51 @@ export const PROOF_FIELDS = {
     needed: false,
     how: 'Tank full, feed shut, a minute later: what still drips leaks back through the non-return valve. 0 if nothing does.',
   },
+  tankFullBar: {
+    label: 'Pressure of the full tank',
+    kind: 'pressure',
+    unit: 'bar',
+    min: 0,
+    max: 12,
+    needed: false,
+    how: 'A gauge in the tank’s line, feed on, tap shut, drain standing still.',
+  },
+  tapFlowLMin: {
+    label: 'Tap, from a full tank',
+    kind: 'flow',
+    unit: 'L/min',
+    min: 0,
+    max: 20,
+    needed: false,
+    how: 'Tap fully open, the first half litre into the jug, and the watch.',
+  },
+  tightDropBar: {
+    label: 'Pressure lost in ten minutes',
+    kind: 'pressure',
+    unit: 'bar',
+    min: 0,
+    max: 12,
+    needed: false,
+    how: 'Feed off, tank valve and tap shut, ten minutes by the gauge. Little water is shut in: a drop a second shows within minutes. Over an open tank only a large leak would.',
+  },
+  mineralPH: {
+    label: 'pH after the minerals',
+    kind: 'acidity',
+    unit: 'pH',
+    min: 3,
+    max: 12,
+    needed: false,
+    how: 'At the tap, after a glass has run. The first glass after a night stands higher.',
+  },
+  mineralHardnessMgL: {
+    label: 'Hardness after the minerals',
+    kind: 'hardness',
+    unit: 'mg/L',
+    min: 0,
+    max: 1000,
+    needed: false,
+    how: 'At the tap, by drops, after a glass has run.',
+  },
 } as const satisfies Record<string, ProofField>;
 
 export type ProofKey = keyof typeof PROOF_FIELDS;
@@ -141,7 +186,8 @@ export interface AskedField extends ProofField {
 export function proofFieldsFor(system: System): AskedField[] {
   if (ofWork(system, 'separates').length > 0) {
     const aired = partIn(system, 'tank') !== undefined;
-    const asked = PROOF_KEYS.filter((k) => aired || !OF_AIRED_TANK.has(k)).map((key): AskedField => ({ key, ...PROOF_FIELDS[key] }));
+    const minerals = partIn(system, 'mineral') !== undefined;
+    const asked = PROOF_KEYS.filter((k) => (aired || !OF_AIRED_TANK.has(k)) && (minerals || !OF_MINERALS.has(k))).map((key): AskedField => ({ key, ...PROOF_FIELDS[key] }));
     if (aired) return asked;
     const how = partIn(system, 'vented-tank')
       ? 'At the sample port, its tube into the jug: the tap gives the pump’s flow, not the membrane’s.'
@@ -157,7 +203,14 @@ export function proofFieldsFor(system: System): AskedField[] {
       : []),
   ];
 } // prettier-ignore
-const OF_AIRED_TANK: ReadonlySet<ProofKey> = new Set(['tankEmptiedL', 'tankAirBar', 'drainFeedOffLMin']);
+const OF_AIRED_TANK: ReadonlySet<ProofKey> = new Set([
+  'tankEmptiedL',
+  'tankAirBar',
+  'drainFeedOffLMin',
+  'tankFullBar',
+  'tapFlowLMin',
+]);
+const OF_MINERALS: ReadonlySet<ProofKey> = new Set(['mineralPH', 'mineralHardnessMgL']);
 
 /** How a system stands while it is read, in a sentence. */
 export function proofMoment(system: System): string {

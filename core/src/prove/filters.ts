@@ -5,8 +5,10 @@ import { agentOf, bedIn, throttleLMin } from '../system/carbon.ts';
 import { partIn, type System } from '../system/system.ts';
 import { carbonWork } from '../treatment/carbon.ts';
 import { lampWork, RAW_TRANSMITTANCE, UV_DOSE } from '../treatment/lamp.ts';
+import { failedChecks, type Checks } from './checks.ts';
 import { proofFieldsFor, type ProofKey, type ProofReadings } from './fields.ts';
-import { VERDICT_LIMITS, worseGrade, type Compared, type Grade } from './verdict.ts';
+import { worseGrade, type Grade } from './grade.ts';
+import { VERDICT_LIMITS, type Compared } from './verdict.ts';
 
 const { abs, hypot, max } = Math;
 
@@ -36,7 +38,7 @@ const PARTS_SHARE = 0.15;
  * the flow that was read, and by the chlorine behind the carbon.
  * @returns the missing readings, or the verdict with its limits, reasons and what to do next
  */
-export function proveFilters(r: ProofReadings, system: System, site: Site): FilterProof {
+export function proveFilters(r: ProofReadings, system: System, site: Site, checks: Checks = {}): FilterProof {
   const missing = proofFieldsFor(system).flatMap((f) => (f.needed && r[f.key] === undefined ? [f.key] : []));
   const { productFlowLMin: flow, temperatureC } = r;
   if (missing.length > 0 || flow === undefined || temperatureC === undefined) return { ok: false, missing };
@@ -46,10 +48,15 @@ export function proveFilters(r: ProofReadings, system: System, site: Site): Filt
     ...lampDose(flow, system),
     ...chlorine(r.chlorineMgL, system),
   ];
-  const grade = compared.reduce<Grade>((g, c) => worseGrade(g, c.grade), 'good');
+  const failed = failedChecks(checks);
+  const grade = [...compared, ...failed].reduce<Grade>((g, c) => worseGrade(g, c.grade), 'good');
   const expected = compared[0]?.expected ?? 0;
   const ratio = expected > 0 ? flow / expected : 0;
-  const { reasons, next } = findings(compared, ratio);
+  const found = findings(compared, ratio);
+  // nothing is in order that failed when it was tried
+  const held = failed.length === 0 || compared.some((c) => c.grade !== 'good') ? found : { reasons: [], next: [] };
+  const reasons = [...failed.map((f) => f.reason), ...held.reasons];
+  const next = [...failed.map((f) => f.next), ...held.next];
   return {
     ok: true,
     verdict: { grade, sentence: sentenceOf(grade, flow, ratio), compared, flowAgainstNew: ratio, reasons, next, doubts: doubtsOf(temperatureC, flow) },

@@ -18,6 +18,7 @@ export type Suspect =
   | 'half-shut'
   | 'pump-weak'
   | 'overcharged'
+  | 'after-tank'
   | 'meter-off';
 
 /** The figures faults are told apart by. */
@@ -32,7 +33,9 @@ export type Sign =
   | 'tankAirBar'
   | 'tankEmptiedL'
   | 'feedPressureBar'
-  | 'drainFeedOffLMin';
+  | 'drainFeedOffLMin'
+  | 'tankFullBar'
+  | 'tapFlowLMin';
 
 /** One standard deviation of each sign: parts and readings together; a share of the figure and a floor. */
 export const SPREAD: Readonly<Record<Sign, { share: number; floor: number }>> = {
@@ -47,6 +50,8 @@ export const SPREAD: Readonly<Record<Sign, { share: number; floor: number }>> = 
   tankEmptiedL: { share: 0.1, floor: 0.3 },
   feedPressureBar: { share: 0.06, floor: 0.2 },
   drainFeedOffLMin: { share: 0.3, floor: 0.004 },
+  tankFullBar: { share: 0.08, floor: 0.12 },
+  tapFlowLMin: { share: 0.12, floor: 0.05 },
 };
 
 /** What would be read, by sign. */
@@ -171,6 +176,17 @@ export const SUSPECTS: readonly Model[] = [
     fresh: 1.5,
     check: 'Tank empty and off the line: read the air, let it down to its charge.',
     in: ['tank', 'overcharged'],
+    shows: ['tank'],
+  },
+  {
+    code: 'after-tank',
+    name: 'what follows the tank is clogged or kinked',
+    prior: 0.06,
+    fresh: 1,
+    check:
+      'Tank valve fully open, the tube to the tap without a kink, the tap’s strainer; then the polish after the tank.',
+    in: ['polish', 'clogged'],
+    late: true,
     shows: ['tank'],
   },
   {

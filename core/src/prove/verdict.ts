@@ -1,8 +1,7 @@
 import type { ElementSite } from '../membrane/channel.ts';
-import { feedWaterAt, type Site } from '../gauge/site.ts';
+import type { Site } from '../gauge/site.ts';
 import { restrictorFlowLDay } from '../hydraulics/restrictor.ts';
 import { pressureForFlowBar } from '../hydraulics/outlet.ts';
-import { solveTrain } from '../hydraulics/train.ts';
 import { NO_WAY } from '../hydraulics/way.ts';
 import { inSeries, permeabilityOf } from '../system/membranes.ts';
 import { systemInHouse } from '../system/inHouse.ts';
@@ -10,9 +9,10 @@ import { ofWork, partIn, type System } from '../system/system.ts';
 import { solveElement, type ElementOutput } from '../membrane/element.ts';
 import { formatNumber } from '../quantity/format.ts';
 import { osmoticBarPerMgL, scaled } from '../water/composition.ts';
+import { failedChecks, type Checks } from './checks.ts';
+import { worseGrade, type Grade, type OtherSign } from './grade.ts';
+import { otherSigns } from './signs.ts';
 import { PROOF_FIELDS, PROOF_KEYS, type ProofKey, type ProofReadings } from './fields.ts';
-
-export type Grade = 'good' | 'watch' | 'act';
 
 /** A measured figure beside what this element should do at these conditions. */
 export interface Compared {
@@ -124,9 +124,6 @@ export function expectedAt(system: System, site: Site, m: Moment): ElementOutput
   return solveElement(inSeries(permeabilityOf(element.rating), count), siteAt(system, site, m));
 }
 
-/** The worse of two grades. */
-export const worseGrade = (a: Grade, b: Grade): Grade =>
-  a === 'act' || b === 'act' ? 'act' : a === 'watch' || b === 'watch' ? 'watch' : 'good';
 const percent = (x: number): string => `${formatNumber(100 * x, 3)} %`;
 
 /** Half-width of the expected flow as a share: element tolerance with pressure and thermometer error, in quadrature. */
@@ -140,9 +137,16 @@ function flowBand(at: (m: Moment) => ElementOutput, m: Moment, expected: number)
 
 /**
  * Judges a system by its readings against the element's own rating at the same pressure, temperature and feed.
+ * @param checks what was tried beside them
  * @returns the missing readings, or the verdict with its limits, reasons and what to do next
  */
-export function prove(r: ProofReadings, system: System, site: Site, meterError: number): ProofResult {
+export function prove(
+  r: ProofReadings,
+  system: System,
+  site: Site,
+  meterError: number,
+  checks: Checks = {},
+): ProofResult {
   const { feedTdsMgL, productTdsMgL, temperatureC, membranePressureBar, productFlowLMin, concentrateFlowLMin } = r;
   if (
     feedTdsMgL === undefined ||
@@ -183,7 +187,7 @@ export function prove(r: ProofReadings, system: System, site: Site, meterError: 
   const off = Math.abs(concentrateRatio - 1);
   const concentrateGrade: Grade = off <= l.concentrateGood ? 'good' : off <= l.concentrateWatch ? 'watch' : 'act';
   const chlorineBad = r.chlorineMgL !== undefined && r.chlorineMgL >= l.chlorineMgL;
-  const signs = otherSigns(r, system, site, restrictorLMin);
+  const signs = [...otherSigns(r, system, site, restrictorLMin), ...failedChecks(checks)];
   const grade = [tdsGrade, concentrateGrade, chlorineBad ? ('act' as const) : ('good' as const)]
     .concat(signs.map((x) => x.grade))
     .reduce(worseGrade, flowGrade);
@@ -315,86 +319,6 @@ function findings(s: Signs, others: readonly OtherSign[]): { reasons: string[]; 
     );
   }
   return { reasons, next };
-}
-
-/** A reading beside flow and salt that is not as it should be, whatever these say. */
-interface OtherSign {
-  readonly grade: Grade;
-  readonly reason: string;
-  readonly next: string;
-}
-
-/** A drain that still runs with the tank full: seen at all, and as much as a third of what the restrictor lets by, L/min and share. */
-const RUNS_ON = { seenLMin: 0.01, share: 0.3, backLMin: 0.003 } as const;
-/** Pre-filters further apart than this while it runs are changed, bar. */
-const FILTERS_APART_BAR = 0.7;
-/** Share of what a pressure should be below which something stands in the way. */
-const SHORT = { watch: 0.8, act: 0.6 } as const;
-
-const shortGrade = (read: number, wanted: number): Grade =>
-  read < SHORT.act * wanted ? 'act' : read < SHORT.watch * wanted ? 'watch' : 'good';
-
-/** Hot feed, a drain that runs on, no air in the tank, hardly any pressure at the membrane: never as it should be. */
-function otherSigns(r: ProofReadings, system: System, site: Site, restrictorLMin: number): OtherSign[] {
-  const n = formatNumber;
-  const out: OtherSign[] = [];
-  const most = partIn(system, 'element')?.maxTemperatureC ?? 38;
-  if (r.temperatureC !== undefined && r.temperatureC > most)
-    out.push({
-      grade: 'act',
-      reason: `The feed is ${n(r.temperatureC)} °C; the membrane bears ${n(most)}. It is on the hot line, or the mixer lets hot water across.`,
-      next: 'Shut the feed valve now, find the cold line, and read rejection again once it runs cold.',
-    });
-  const drain = r.drainWhenFullLMin ?? 0;
-  if (drain > RUNS_ON.seenLMin)
-    out.push({
-      grade: drain > RUNS_ON.share * restrictorLMin ? 'act' : 'watch',
-      reason: `The drain runs ${n(drain, 2)} L/min with the tank full: ${n(1440 * drain, 2)} L a day go to waste.`,
-      next: 'Tank valve shut: if the drain stops, the tank or its air is the cause; if not, the non-return valve leaks, then the shut-off.',
-    });
-  const back = r.drainFeedOffLMin ?? 0;
-  if (back > RUNS_ON.backLMin)
-    out.push({
-      grade: 'watch',
-      reason: `With the feed off the drain still gives ${n(1000 * back, 2)} mL/min: the tank empties backwards through the non-return valve.`,
-      next: 'Change the non-return valve, or its seat; then feed off once more, and the drain stands still.',
-    });
-  const before = r.feedPressureBar;
-  const boosted = partIn(system, 'pump') !== undefined;
-  if (
-    before !== undefined &&
-    r.membranePressureBar !== undefined &&
-    !boosted &&
-    before - r.membranePressureBar > FILTERS_APART_BAR
-  )
-    out.push({
-      grade: 'watch',
-      reason: `${n(before - r.membranePressureBar, 2)} bar are lost between the feed and the membrane: the pre-filters are clogged, or a wrapper was left on.`,
-      next: 'Change the pre-filters; in new work look for a wrapper or a plug first.',
-    });
-  const tank = partIn(system, 'tank');
-  if (tank && r.tankAirBar !== undefined) {
-    const grade = shortGrade(r.tankAirBar, tank.airChargeBar);
-    if (grade !== 'good')
-      out.push({
-        grade,
-        reason: `The empty tank holds ${n(r.tankAirBar, 2)} bar of air where ${n(tank.airChargeBar, 2)} belong: it stores water and does not give it back.`,
-        next: 'Empty it with the tap open, pump air in at its valve, and look whether water comes out there: then its diaphragm is gone.',
-      });
-  }
-  // by the worst hour: a supply that was only busy is no fault
-  const plant = systemInHouse(system, site, 'worst');
-  if (plant && r.membranePressureBar !== undefined && r.temperatureC !== undefined) {
-    const should = solveTrain(plant.train, feedWaterAt(site, Math.min(45, r.temperatureC)), 0).inletBar;
-    const grade = shortGrade(r.membranePressureBar, should);
-    if (grade !== 'good')
-      out.push({
-        grade,
-        reason: `Only ${n(r.membranePressureBar, 2)} bar at the membrane; from this supply it should see about ${n(should, 2)} even at the worst hour.`,
-        next: 'Read the pressure at the stop valve, then before and after the filters: a valve half shut, a kinked tube, a full filter, or a pump that does not run.',
-      });
-  }
-  return out;
 }
 
 /** Readings that contradict each other or the house. */

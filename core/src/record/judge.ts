@@ -1,5 +1,6 @@
 import { CORE_VERSION } from '../coreVersion.ts';
 import type { Site } from '../gauge/site.ts';
+import type { Checks } from '../prove/checks.ts';
 import type { ProofKey, ProofReadings } from '../prove/fields.ts';
 import { proveFilters } from '../prove/filters.ts';
 import { keptVerdict, type KeptVerdict } from '../prove/kept.ts';
@@ -11,10 +12,18 @@ export type JudgedProof =
 
 /**
  * Judges a system by its readings, with a membrane or without, as it is kept with them.
- * @param meterError of the pen, share of the reading
+ * @param meterError of the pen, share of the reading @param checks what was tried beside the readings
  */
-export function judgeProof(r: ProofReadings, system: System, site: Site, meterError: number): JudgedProof {
+export function judgeProof(
+  r: ProofReadings,
+  system: System,
+  site: Site,
+  meterError: number,
+  checks: Checks = {},
+): JudgedProof {
   const result =
-    ofWork(system, 'separates').length > 0 ? prove(r, system, site, meterError) : proveFilters(r, system, site);
+    ofWork(system, 'separates').length > 0
+      ? prove(r, system, site, meterError, checks)
+      : proveFilters(r, system, site, checks);
   return result.ok ? { ok: true, verdict: keptVerdict(result.verdict, CORE_VERSION) } : result;
 }

@@ -231,6 +231,13 @@ export function trainOfSystem(system: System, house: HouseNow, state: SystemStat
   return train && { ...train, nonReturnBar: partIn(system, 'non-return')?.barLoss ?? 0, permeate: plumbing.permeate };
 }
 
+/** From the storage to the open tap, in a state, loads and faults with it. */
+export function outletOfSystem(system: System, state: SystemState): Way {
+  const stored = ofWork(system, 'stores').length > 0;
+  const { toTap, tap } = plumbingAlong(pathsOf(system), factorIn(state), stored, 1);
+  return both(toTap, tap);
+}
+
 /** The temperature a season is judged at, deg C. */
 export function seasonTemperatureC(site: Site, season: Season): number {
   return season === 'worst' ? min(site.coldestC, site.todayC) : site.todayC;

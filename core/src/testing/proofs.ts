@@ -2,6 +2,7 @@ import {
   closingBar,
   diagnose,
   feedWaterAt,
+  firstFlowLMin,
   kindRow,
   ofKind,
   ofWork,
@@ -12,6 +13,8 @@ import {
   SUSPECTS,
   supplyOf,
   systemInHouse,
+  outletOfSystem,
+  trainOfSystem,
   waterAtPressureL,
   type Fault,
   type HouseNow,
@@ -74,6 +77,8 @@ export function readWith(system: System, site: Site, truth: Truth, next: () => n
   const tank = plant?.tank;
   const litres = tank ? waterAtPressureL(tank, closingBar(plant.train, here.water), site.airBar) : 0;
   const full = tank ? solve(system, here, { faults, tanks: { tank: { litres, tdsMgL: 10 } }, shut: true }).concentrateLMin : 0;
+  const faulty = trainOfSystem(system, here, { faults });
+  const closes = faulty ? closingBar(faulty, here.water) : 0;
   const charge = tank ? tank.airChargeBar * (truth.code === 'air-charge' ? 1 - truth.severity : truth.code === 'overcharged' ? 1 + truth.severity : 1) : 0;
   // an element's own tolerance is none of tubes that are crossed
   const element = crossed ? 1 : off(NOISE.element);
@@ -91,6 +96,8 @@ export function readWith(system: System, site: Site, truth: Truth, next: () => n
           drainWhenFullLMin: full * off(NOISE.jug),
           drainFeedOffLMin: leaks ? full * off(NOISE.jug) : 0,
           tankAirBar: Math.max(0, charge + 0.04 * error()),
+          tankFullBar: Math.max(0, closes + 0.06 * error()),
+          tapFlowLMin: firstFlowLMin({ ...tank, airChargeBar: charge }, outletOfSystem(system, { faults }), closes, here.water.temperatureC, site.airBar) * off(0.08),
         }
       : {}),
   };
