@@ -76,7 +76,7 @@ test('a household is left one sheet of paper, and the proof another', async ({ a
     expect(sheet?.words.includes('Looked at again')).toBe(lens === 'flush');
     expect(sheet?.wide).toBeLessThanOrEqual(703);
     await expect(page.locator('.household-signed svg').first()).toBeVisible();
-    await page.emulateMedia({ media: 'screen' });
+    await page.emulateMedia({ media: null });
   }
 });
 
@@ -89,15 +89,33 @@ test('a reading named as worth most splits two causes of a drain that runs on', 
     'Pressure before the membrane': '3.7',
     'Product flow': '250 mL in 122 s',
     'Concentrate flow': '0.27 L/min',
-    'Drain with the tank full, if read': '25',
   };
-  for (const [label, text] of Object.entries(typed)) await page.getByLabel(label, { exact: true }).fill(text);
+  const fillIn = async (): Promise<void> => {
+    for (const [label, text] of Object.entries(typed)) await page.getByLabel(label, { exact: true }).fill(text);
+  };
+  await fillIn();
+  await page.getByText('Further readings', { exact: false }).click();
+  await page.getByLabel('Drain with the tank full, if read').fill('25');
   await expect(page.getByText('What explains all readings together')).toBeVisible();
   const worth = page.getByRole('list', { name: 'Readings worth taking' });
   await expect(worth).toContainText('Drain with the feed off');
-  await page.getByLabel('Drain with the feed off, if read').fill('24');
+  // what is worth reading is a click away
+  await worth.getByRole('button', { name: 'Drain with the feed off' }).click();
+  await expect(page.getByLabel('Drain with the feed off, if read')).toBeFocused();
+  await page.keyboard.type('24');
   await expect(page.locator('.faults li').first()).toContainText('non-return valve leaks');
   await expect(page.getByText(/the tank empties backwards through the non-return valve/)).toBeVisible();
   await page.getByRole('button', { name: 'Keep these readings' }).click();
   await expect(page.getByText('Readings kept, with their verdict.')).toBeVisible();
+  // mended, read again: before and after stand side by side, and on the Line what was read beside what was expected
+  await page.getByLabel(/^Done since/).fill('non-return valve changed');
+  await fillIn();
+  await page.getByText('Further readings', { exact: false }).click();
+  await page.getByLabel('Drain with the tank full, if read').fill('0');
+  await page.getByLabel('Drain with the feed off, if read').fill('0');
+  await page.getByRole('button', { name: 'Keep these readings' }).click();
+  const repair = page.getByRole('region', { name: 'The repair' });
+  await expect(repair).toContainText('non-return valve changed');
+  await expect(repair.getByRole('row', { name: /^Drain with the feed off/ })).toContainText(/24.*mL\/min.*0/);
+  await expect(page.getByText(/^7\.0\/\d.* mg\/L$/).first()).toBeVisible();
 });

@@ -204,6 +204,7 @@ describe('what readings leave open', () => {
       'overcharged',
       'shut-off',
     ]);
+    expect(d?.notLookedAt.find((f) => f.code === 'after-tank')?.by).toBe('tapFlowLMin');
     const worth = d?.next.map((x) => x.bits / x.minutes) ?? [];
     expect(worth.length).toBeGreaterThan(2);
     expect(worth).toEqual([...worth].sort((a, b) => b - a));

@@ -370,8 +370,10 @@ export function diagnose(r: ProofReadings, system: System, site: Site, asked: Ci
             : null
           : shown(f)
             ? null
-            : f.shows.flatMap((l) => SHOWN_BY[l] ?? [])[0];
-      return by && (stored || by !== 'tankAirBar') ? [{ code: f.code, name: f.name, by }] : [];
+            : f.code === 'after-tank'
+              ? 'tapFlowLMin'
+              : f.shows.flatMap((l) => SHOWN_BY[l] ?? [])[0];
+      return by && (stored || !OF_TANK.includes(by)) ? [{ code: f.code, name: f.name, by }] : [];
     }),
   };
 }

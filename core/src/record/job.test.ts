@@ -336,6 +336,17 @@ describe('where a job stands', () => {
       readings: { feedTdsMgL: { value: 300, typed: '300' } },
     });
     expect(stand([...readings, ...ticks, proof])).toMatchObject({ lens: 'keep', next: 'Nothing due.' });
+    // once, after its first days, what later years are held against
+    const later = (days: number, ...more: Fact[]) =>
+      summarise([...readings, ...ticks, proof, ...more], [first], shelf, rules, Date.parse(proof.at) + days * 86400000);
+    expect(later(6).lens).toBe('keep');
+    expect(later(8)).toMatchObject({ lens: 'prove', next: expect.stringMatching(/^Read the baseline/) as unknown });
+    const again = {
+      ...proof,
+      id: '5f0c4b1e-3333-4333-a333-0000000000aa',
+      at: new Date(Date.parse(proof.at) + 7 * 86400000).toISOString(),
+    };
+    expect(later(8, again).lens).toBe('keep');
     expect(summarise([...readings, ...ticks, proof], [first], shelf, rules, T0 + 400 * 86400000).next).toMatch(
       /^Overdue: sediment/,
     );

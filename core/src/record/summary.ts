@@ -18,6 +18,10 @@ import { judgedSite, type DesignVersion } from './version.ts';
 export type Lens = 'gauge' | 'size' | 'plumb' | 'flush' | 'prove' | 'keep';
 export const LENSES: readonly Lens[] = ['gauge', 'size', 'plumb', 'flush', 'prove', 'keep'];
 
+/** A new system settles for some days; what is read then is what later years are held against. */
+const BASELINE_DAYS = 7;
+const DAY_MS = 86_400_000;
+
 /** Where a job stands, for the day's round. */
 export interface JobSummary {
   /** the part of the job that is next */
@@ -53,6 +57,8 @@ export interface KeptSummary {
   readonly visits: readonly DatedVisit[];
   readonly inService: boolean;
   readonly approved: boolean;
+  /** from when the baseline is read again, ISO 8601: once, after its first days */
+  readonly baselineFrom?: string | undefined;
   /** what it still takes of the firm's stock, by part; nothing once it is in service */
   readonly needs?: Readonly<Record<string, number>> | undefined;
 }
@@ -102,8 +108,10 @@ export function keptSummary(
       spans,
       inService: true,
     };
-  return { ...base, lens: 'keep', next: null, spans, inService: true };
-}
+  const [first, second] = record.proofs.filter((p) => p.design === version.id);
+  const baselineFrom = first && !second ? new Date(Date.parse(first.at) + BASELINE_DAYS * DAY_MS).toISOString() : undefined;
+  return { ...base, lens: 'keep', next: null, spans, inService: true, baselineFrom };
+} // prettier-ignore
 
 /** What an approved system still takes of the firm's stock. */
 function needsOf({ version, system, record }: AsBuilt): Record<string, number> {
@@ -123,8 +131,12 @@ const datedVisits = (record: JobRecord): DatedVisit[] =>
 /** A kept summary at a moment. @param nowMs the caller's clock */
 export function summaryAt(kept: KeptSummary, nowMs: number): JobSummary {
   const lives = kept.spans.map((s) => lifeAt(s, nowMs));
-  const { lens, timers, visits, inService } = kept;
-  return { lens, next: kept.next ?? dueWords(lives), timers, drinkableAtMs: drinkableAt(kept.before, nowMs), lives, visits, inService };
+  const { timers, visits, inService, baselineFrom } = kept;
+  const due = dueWords(lives);
+  const baseline = baselineFrom !== undefined && Date.parse(baselineFrom) <= nowMs;
+  const alone = baseline && due === NOTHING_DUE;
+  const next = kept.next ?? (alone ? 'Read the baseline: its first days are over.' : baseline ? `${due} Read the baseline too.` : due);
+  return { lens: alone ? 'prove' : kept.lens, next, timers, drinkableAtMs: drinkableAt(kept.before, nowMs), lives, visits, inService };
 } // prettier-ignore
 
 /** Where a job stands now; see `keptSummary`. @param nowMs the caller's clock */
@@ -136,11 +148,13 @@ export const summarise = (
   nowMs: number,
 ): JobSummary => summaryAt(keptSummary(facts, versions, catalogue, rules), nowMs);
 
+const NOTHING_DUE = 'Nothing due.';
+
 function dueWords(lives: readonly Life[]): string {
   const overdue = lives.filter((l) => l.state === 'overdue').map((l) => l.label);
   const soon = lives.filter((l) => l.state === 'soon').map((l) => l.label);
   if (overdue.length > 0) return `Overdue: ${overdue.join(', ')}.`;
-  return soon.length > 0 ? `Due within a month: ${soon.join(', ')}.` : 'Nothing due.';
+  return soon.length > 0 ? `Due within a month: ${soon.join(', ')}.` : NOTHING_DUE;
 }
 
 /** Before anything is approved: what is read, what is missing, what is referred. */

@@ -71,7 +71,10 @@ export function openSummaries(db: Db, store: ShelfStore, now: () => number, log:
       approved: kept.approved,
       open: !kept.inService || kept.lens === 'prove',
       clock_at: first(kept.timers.map((t) => Date.parse(t.dueAt))),
-      due_at: first(kept.spans.map((s) => lifeAt(s, now()).dueMs)),
+      due_at: first([
+        ...kept.spans.map((s) => lifeAt(s, now()).dueMs),
+        ...(kept.baselineFrom === undefined ? [] : [Date.parse(kept.baselineFrom)]),
+      ]),
       visit_days: kept.visits.map((v) => v.on.slice(0, 10)),
       body: kept,
     };

@@ -1,4 +1,4 @@
-import { isDone, jointStep, livesAsBuilt, wetElements, type Lens, type Life } from '@katharos/core';
+import { formatNumber, isDone, jointStep, livesAsBuilt, wetElements, type Lens, type Life } from '@katharos/core';
 import type { JobContext } from './useJob.ts';
 import { nowMs } from '../ui/clock.ts';
 
@@ -64,11 +64,32 @@ export function lensMarks(lens: Lens, job: JobContext): { marks: Record<string, 
     }
     if (lens === 'flush') marks[e.id] = wet.has(e.id) ? 'wet' : 'dry';
   }
+  if (lens === 'prove') Object.assign(marks, readMarks(job));
   if (lens === 'keep')
     for (const l of livesNow(job, nowMs()))
       marks[l.componentId] =
         l.state === 'overdue' ? 'overdue' : `${String(Math.max(0, Math.round(100 * (1 - l.used))))} % left`;
   return { marks, wet };
+}
+
+/** Where on the Line each figure of a proof is read, by the kind of component there. */
+const READ_AT: Readonly<Record<string, readonly string[]>> = {
+  productTds: ['sample'],
+  productFlow: ['membrane'],
+  concentrateFlow: ['restrictor'],
+};
+
+/** What was read last beside what was expected, where on the Line it was read: "24/21 mg/L". */
+function readMarks({ view, record }: JobContext): Record<string, string> {
+  const judged = record.proofs.at(-1)?.judged;
+  const marks: Record<string, string> = {};
+  for (const c of judged?.compared ?? []) {
+    const at = view?.system.components.find((x) => READ_AT[c.key]?.includes(x.kind));
+    const small = c.unit === 'L/min' && Math.max(c.expected, c.measured) < 1;
+    const [unit, times] = small ? ['mL/min', 1000] : [c.unit, 1];
+    if (at) marks[at.id] = `${formatNumber(times * c.measured, 2)}/${formatNumber(times * c.expected, 2)} ${unit}`;
+  }
+  return marks;
 }
 
 /** Numbers as a sheet writes them: 3–4, or 13, 25 where they do not follow each other. */

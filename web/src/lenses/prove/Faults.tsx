@@ -1,4 +1,13 @@
-import { formatNumber, inSentence, ofWork, proofField, type Diagnosis, type ProofReadings } from '@katharos/core';
+import {
+  formatNumber,
+  inSentence,
+  ofWork,
+  proofField,
+  type Diagnosis,
+  type ProofKey,
+  type ProofReadings,
+} from '@katharos/core';
+import { UnstyledButton } from '@mantine/core';
 import type { ReactElement } from 'react';
 import { useCore } from '../../data/useCore.ts';
 import { useJob } from '../../job/useJob.ts';
@@ -43,7 +52,13 @@ export function nextSteps(told: Diagnosis | null, next: readonly string[]): stri
  * What may be wrong, each fault simulated and compared with all that was read, most likely first; which reading would tell most for
  * its minutes; what none of the readings taken shows.
  */
-export function Faults({ told }: { readonly told: Diagnosis | null }): ReactElement | null {
+export function Faults({
+  told,
+  onRead,
+}: {
+  readonly told: Diagnosis | null;
+  readonly onRead?: ((key: ProofKey) => void) | undefined;
+}): ReactElement | null {
   if (!told) return null;
   const named = told.ranked.filter((f) => f.likelihood >= WORTH_NAMING);
   const sound = named[0]?.code === 'none';
@@ -66,17 +81,28 @@ export function Faults({ told }: { readonly told: Diagnosis | null }): ReactElem
         </>
       )}
       {told.next.length > 0 && (
-        <>
+        <div className={sound ? 'screen-only' : undefined}>
           <h2 className="zone-title">{sound ? 'Worth reading still' : 'Read next: it tells most for its minutes'}</h2>
           <ul className="plain-list" aria-label="Readings worth taking">
             {told.next.slice(0, MOST_NEXT).map((x) => (
               <li key={x.key}>
-                <b>{proofField(x.key).label}</b>, about {x.minutes} min.{' '}
-                <span className="small">{proofField(x.key).how}</span>
+                {onRead ? (
+                  <UnstyledButton
+                    className="read-next"
+                    onClick={() => {
+                      onRead(x.key);
+                    }}
+                  >
+                    {proofField(x.key).label}
+                  </UnstyledButton>
+                ) : (
+                  <b>{proofField(x.key).label}</b>
+                )}
+                , about {x.minutes} min. <span className="small">{proofField(x.key).how}</span>
               </li>
             ))}
           </ul>
-        </>
+        </div>
       )}
       {told.notLookedAt.length > 0 && (
         <p className="small">

@@ -33,6 +33,7 @@ export function ProofField({
       size="sm"
       autoComplete="off"
       value={text}
+      data-reading={f.key}
       maxLength={60}
       placeholder={f.unit}
       error={parsed && !parsed.ok ? quantityMessage(parsed.problem) : undefined}

@@ -1,9 +1,11 @@
-import { expectedAt } from '@katharos/core';
+import { expectedAt, extraFrom } from '@katharos/core';
+import { shelf } from '@katharos/core/testing';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
-import { cleanup, screen } from '@testing-library/react';
+import { cleanup, screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { workInPage } from '../../testing/inPageWorker.ts';
 import { happened, jobOf, readings, show } from '../../testing/jobContext.tsx';
+import type { NewFact } from '../../job/useJob.ts';
 import Prove from './Prove.tsx';
 
 const base = readings();
@@ -105,5 +107,38 @@ describe('proving on the page', () => {
     // worked out beside the page, once the hand rests
     expect(await screen.findByText('What explains all readings together', {}, { timeout: 8000 })).toBeTruthy();
     expect(screen.getAllByText(/O-ring|torn/).length).toBeGreaterThan(0);
+  });
+  test('a repair stands between the proof that found it and the one after it; what was tried is kept with it', async () => {
+    const wet = extraFrom('leak-stop', '', shelf);
+    if (!wet) throw new Error('no leak stop on the shelf');
+    const design = jobOf(base, true).approved?.id ?? '';
+    const with_ = [...base, happened({ kind: 'carries', design, extra: 'leak-stop', part: wet.part })];
+    const found = jobOf(with_, true);
+    show(<Prove />, found);
+    await fill('320', '300', '12', '3.4', '90', '250');
+    await userEvent.click(screen.getByRole('radio', { name: 'it does not' }));
+    expect(screen.getByText(/The leak stop does not shut/)).toBeTruthy();
+    await userEvent.click(screen.getByRole('button', { name: 'Keep these readings' }));
+    expect(found.added[0]).toMatchObject({ kind: 'proof', checks: { 'leak-stop': 'fails' }, judged: { grade: 'act' } });
+    cleanup();
+    const keptBy = (job: typeof found): NewFact => {
+      const [fact] = job.added;
+      if (!fact) throw new Error('nothing was kept');
+      return fact;
+    };
+    const first = happened(keptBy(found), 60);
+    const after = jobOf([...with_, first], true);
+    show(<Prove />, after);
+    await userEvent.type(screen.getByLabelText(/^Done since/), 'brine seal seated');
+    await fill('320', '12', '12', '3.4', '90', '250');
+    await userEvent.click(screen.getByRole('button', { name: 'Keep these readings' }));
+    expect(after.added[0]).toMatchObject({ mended: { proof: first.id, done: 'brine seal seated' } });
+    cleanup();
+    const second = happened(keptBy(after));
+    show(<Prove />, jobOf([...with_, first, second], true));
+    const repair = screen.getByRole('region', { name: 'The repair' });
+    expect(repair.textContent).toContain('brine seal seated');
+    expect(within(repair).getByRole('row', { name: /^Product TDS/ }).textContent).toBe('Product TDS300 mg/L12.0 mg/L');
+    expect(within(repair).getByRole('row', { name: /^Leak stop shuts/ }).textContent).toBe('Leak stop shutsno');
   });
 });

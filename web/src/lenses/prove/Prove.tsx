@@ -1,95 +1,122 @@
 import {
-  baseUnit,
   formatNumber,
+  inSentence,
+  judgeProof,
   parseQuantity,
   plainReadings,
-  PROOF_KEYS,
   proofField,
-  type FactOf,
-  type ProofKey,
-  judgeProof,
   proofFieldsFor,
   proofMoment,
   proofSlips,
   tdsPerUSCm,
+  type AskedField,
+  type FactOf,
   type JudgedProof,
-  type KeptVerdict,
+  type ProofKey,
   type ProofReadings,
-  inSentence,
 } from '@katharos/core';
 import { Autocomplete, Button, Textarea } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { IconPrinter } from '@tabler/icons-react';
 import dayjs from 'dayjs';
-import { useMemo, useState, type ReactElement } from 'react';
-import { useJob } from '../../job/useJob.ts';
-import { Sheet } from '../../ui/Sheet.tsx';
-import { usePrinting } from '../../ui/usePrinting.ts';
-import { useDraft } from '../../ui/useDraft.ts';
-import { TakeBack } from '../../job/TakeBack.tsx';
+import { useMemo, useRef, useState, type ReactElement } from 'react';
 import { HouseholdSheet } from '../../job/HouseholdSheet.tsx';
 import { NeedsDesign } from '../../job/NeedsDesign.tsx';
+import { TakeBack } from '../../job/TakeBack.tsx';
+import { useJob } from '../../job/useJob.ts';
+import { Sheet } from '../../ui/Sheet.tsx';
+import { useDraft } from '../../ui/useDraft.ts';
+import { usePrinting } from '../../ui/usePrinting.ts';
+import { useDiagnosis } from './Faults.tsx';
 import { ProofField } from './ProofField.tsx';
-import { CompareScale } from './CompareScale.tsx';
-import { Faults, nextSteps, useDiagnosis } from './Faults.tsx';
+import { Repair, SideBySide } from './SideBySide.tsx';
+import { Tried } from './Tried.tsx';
+import { useProofDraft, type ProofDraft } from './useProofDraft.ts';
+import { VerdictSheet } from './Verdict.tsx';
 import './prove.css';
 
 const GRADE_WORD = { good: 'does what it should', watch: 'keep an eye on it', act: 'act' } as const;
 
 /** Readings that may be written as a conductivity: the same pen reads both. */
 const isTds = (k: ProofKey): boolean => k === 'feedTdsMgL' || k === 'productTdsMgL';
+/** So many proofs stand side by side. */
+const MOST_BESIDE = 8;
+
+/** What was typed, read: figures of the fields that hold one. */
+function readingsIn(texts: ProofDraft['texts'], asked: readonly AskedField[], perUSCm: number): ProofReadings {
+  const out: ProofReadings = {};
+  for (const f of asked) {
+    const parsed = parseQuantity(texts[f.key] ?? '', f.kind, f.unit, f, isTds(f.key) ? perUSCm : undefined);
+    if (parsed.ok) out[f.key] = parsed.value;
+  }
+  return out;
+}
 
 /** Does it do what it should: readings on the left, expected against read on the right. */
 export default function Prove(): ReactElement {
   const job = useJob();
   const { view, built, record, id, add } = job;
-  const [drafts, setDrafts] = useDrafts(`${id}.proof`);
+  const [draft, setDraft] = useProofDraft(id);
   const [instrument, setInstrument] = useDraft(`${id}.proof.instrument`);
   const [note, setNote] = useDraft(`${id}.proof.note`);
   const [shown, setShown] = useState<string | null>(null);
   const printing = usePrinting();
+  const form = useRef<HTMLFormElement>(null);
   const asked = useMemo(() => (built ? proofFieldsFor(built.system) : []), [built]);
   const perUSCm = useMemo(() => tdsPerUSCm(record.known), [record.known]);
-  const typed: ProofReadings = useMemo(() => {
-    const out: ProofReadings = {};
-    for (const f of asked) {
-      const parsed = parseQuantity(drafts[f.key] ?? '', f.kind, f.unit, f, isTds(f.key) ? perUSCm : undefined);
-      if (parsed.ok) out[f.key] = parsed.value;
-    }
-    return out;
-  }, [drafts, asked, perUSCm]);
+  const typed = useMemo(() => readingsIn(draft.texts, asked, perUSCm), [draft.texts, asked, perUSCm]);
+  const keys = asked.map((f) => f.key);
+  const anyTyped = keys.some((k) => (draft.texts[k] ?? '') !== '') || Object.keys(draft.checks).length > 0;
+  const past = record.proofs.find((p) => p.id === shown) ?? (anyTyped ? undefined : record.proofs.at(-1));
+  const readings = useMemo(() => (past ? plainReadings(past.readings) : typed), [past, typed]);
+  const told = useDiagnosis(readings);
   if (!view || !built) return <NeedsDesign what="Prove" />;
   const slips = proofSlips(typed, built.system, view.site);
-  const labelOf = (k: ProofKey): string => asked.find((f) => f.key === k)?.label ?? proofField(k).label;
-  const keys = asked.map((f) => f.key);
-  const anyTyped = keys.some((k) => (drafts[k] ?? '') !== '');
-  const past = record.proofs.find((p) => p.id === shown) ?? (anyTyped ? undefined : record.proofs.at(-1));
-  const readings: ProofReadings = past ? plainReadings(past.readings) : typed;
-  const judge = (r: ProofReadings): JudgedProof =>
-    judgeProof(r, built.system, view.site, built.version.judged.rules.meterError);
-  const result: JudgedProof = past?.judged ? { ok: true, verdict: past.judged } : judge(readings);
-  const bad = keys.filter((k) => (drafts[k] ?? '') !== '' && typed[k] === undefined);
+  const judge = (r: ProofReadings, checks = draft.checks): JudgedProof =>
+    judgeProof(r, built.system, view.site, built.version.judged.rules.meterError, checks);
+  const result: JudgedProof = past?.judged ? { ok: true, verdict: past.judged } : judge(readings, past?.checks);
+  const bad = keys.filter((k) => (draft.texts[k] ?? '') !== '' && typed[k] === undefined);
+  const found = record.proofs.at(-1);
+  const toMend = found?.judged && found.judged.grade !== 'good' ? found : undefined;
   const save = (): void => {
     const r = judge(typed);
     if (!r.ok || bad.length > 0) return;
-    const stored: FactOf<'proof'>['readings'] = {};
-    for (const k of keys) {
-      const value = typed[k];
-      if (value !== undefined) stored[k] = { value, typed: (drafts[k] ?? '').trim() };
-    }
+    const done = draft.done.trim();
     add({
       kind: 'proof',
-      readings: stored,
+      readings: keptReadings(typed, draft.texts, keys),
       judged: r.verdict,
+      ...(Object.keys(draft.checks).length > 0 ? { checks: draft.checks } : {}),
+      ...(toMend && done ? { mended: { proof: toMend.id, done } } : {}),
       ...(instrument ? { instrument } : {}),
       ...(note.trim() ? { note: note.trim() } : {}),
     });
-    setDrafts({});
+    setDraft({ texts: {}, checks: {}, done: '' });
     setNote('');
     setShown(null);
     notifications.show({ message: 'Readings kept, with their verdict.' });
   };
   const missing = result.ok || past ? [] : result.missing;
+  const field = (f: AskedField): ReactElement => (
+    <ProofField
+      key={f.key}
+      field={f}
+      text={draft.texts[f.key] ?? ''}
+      slip={slips[f.key]}
+      perUSCm={isTds(f.key) ? perUSCm : undefined}
+      onText={(t) => {
+        setShown(null);
+        setDraft({ texts: { ...draft.texts, [f.key]: t } });
+      }}
+    />
+  );
+  const read = (key: ProofKey): void => {
+    const at = form.current?.querySelector<HTMLInputElement>(`[data-reading='${key}']`);
+    at?.closest('details')?.setAttribute('open', '');
+    at?.scrollIntoView({ block: 'center' });
+    at?.focus();
+  };
+  const further = asked.filter((f) => !f.needed);
   return (
     <>
       <HouseholdSheet view={view} />
@@ -100,11 +127,13 @@ export default function Prove(): ReactElement {
               ? `Read ${dayjs(past.at).format('D MMMM YYYY, HH:mm')}${past.instrument ? ` with ${past.instrument}` : ''}`
               : 'Read now, not kept yet'}
           </p>
-          <VerdictSheet verdict={result.verdict} readings={readings} />
+          <VerdictSheet verdict={result.verdict} told={told} />
+          {past && <Repair after={past} proofs={record.proofs} />}
         </Sheet>
       )}
       <div className="two-zones screen-only">
         <form
+          ref={form}
           onSubmit={(e) => {
             e.preventDefault();
             save();
@@ -112,6 +141,20 @@ export default function Prove(): ReactElement {
         >
           <h2 className="zone-title">Readings now</h2>
           <p className="small">{proofMoment(built.system)}</p>
+          {toMend && (
+            <Textarea
+              label={`Done since ${dayjs(toMend.at).format('D MMMM YYYY')}, where something was mended`}
+              description="It stands between the two proofs, before and after."
+              size="sm"
+              autosize
+              minRows={1}
+              value={draft.done}
+              maxLength={400}
+              onChange={(e) => {
+                setDraft({ done: e.currentTarget.value });
+              }}
+            />
+          )}
           <Autocomplete
             label="Instruments"
             size="sm"
@@ -120,21 +163,21 @@ export default function Prove(): ReactElement {
             data={[...new Set(record.proofs.flatMap((p) => p.instrument ?? []))]}
             maxLength={80}
           />
-          <div className="proof-fields">
-            {asked.map((f) => (
-              <ProofField
-                key={f.key}
-                field={f}
-                text={drafts[f.key] ?? ''}
-                slip={slips[f.key]}
-                perUSCm={isTds(f.key) ? perUSCm : undefined}
-                onText={(t) => {
-                  setShown(null);
-                  setDrafts({ ...drafts, [f.key]: t });
-                }}
-              />
-            ))}
-          </div>
+          <div className="proof-fields">{asked.filter((f) => f.needed).map(field)}</div>
+          {further.length > 0 && (
+            <details className="further" open={further.some((f) => (draft.texts[f.key] ?? '') !== '')}>
+              <summary>Further readings, each of them telling causes apart</summary>
+              <div className="proof-fields">{further.map(field)}</div>
+            </details>
+          )}
+          <Tried
+            system={built.system}
+            checks={draft.checks}
+            onTried={(checks) => {
+              setShown(null);
+              setDraft({ checks });
+            }}
+          />
           <Textarea
             label="Note"
             size="sm"
@@ -152,7 +195,10 @@ export default function Prove(): ReactElement {
             </Button>
           </div>
           {anyTyped && missing.length > 0 && (
-            <p className="small">Still to read: {missing.map((k) => inSentence(labelOf(k))).join(', ')}.</p>
+            <p className="small">
+              Still to read:{' '}
+              {missing.map((k) => inSentence(asked.find((f) => f.key === k)?.label ?? proofField(k).label)).join(', ')}.
+            </p>
           )}
           <Button
             variant="default"
@@ -165,29 +211,7 @@ export default function Prove(): ReactElement {
           >
             Hand over: a sheet for the household
           </Button>
-          {record.proofs.length > 0 && (
-            <>
-              <h2 className="zone-title">Earlier proofs</h2>
-              <ul className="earlier">
-                {[...record.proofs].reverse().map((p) => (
-                  <li key={p.id}>
-                    <button
-                      type="button"
-                      className="earlier-proof"
-                      aria-pressed={past?.id === p.id}
-                      onClick={() => {
-                        setShown(shown === p.id ? null : p.id);
-                      }}
-                    >
-                      {dayjs(p.at).format('D MMM YYYY')}, {job.personName(p.by)}
-                      <Summary fact={p} />
-                    </button>
-                    <TakeBack id={p.id} what={`the proof of ${dayjs(p.at).format('D MMM YYYY')}`} />
-                  </li>
-                ))}
-              </ul>
-            </>
-          )}
+          <Earlier past={past} shown={shown} onShow={setShown} />
         </form>
         <div aria-live="polite">
           {past && (
@@ -197,7 +221,7 @@ export default function Prove(): ReactElement {
             </p>
           )}
           {result.ok ? (
-            <VerdictSheet verdict={result.verdict} readings={readings} />
+            <VerdictSheet verdict={result.verdict} told={told} onRead={past ? undefined : read} />
           ) : (
             <>
               <p className="headline">Read these, and the verdict stands here.</p>
@@ -212,8 +236,55 @@ export default function Prove(): ReactElement {
               </ul>
             </>
           )}
+          {past && <Repair after={past} proofs={record.proofs} />}
+          {past && record.proofs.length > 1 && (
+            <details className="all-proofs">
+              <summary>All proofs side by side</summary>
+              <SideBySide proofs={record.proofs.slice(-MOST_BESIDE)} />
+            </details>
+          )}
         </div>
       </div>
+    </>
+  );
+}
+
+/** Figures with what was typed for them, as they are kept. */
+function keptReadings(typed: ProofReadings, texts: ProofDraft['texts'], keys: readonly ProofKey[]): FactOf<'proof'>['readings'] {
+  return Object.fromEntries(
+    keys.flatMap((k) => (typed[k] === undefined ? [] : [[k, { value: typed[k], typed: (texts[k] ?? '').trim() }]])),
+  );
+} // prettier-ignore
+
+/** Proofs of before, each shown again by a click. */
+function Earlier(p: {
+  readonly past: FactOf<'proof'> | undefined;
+  readonly shown: string | null;
+  readonly onShow: (id: string | null) => void;
+}): ReactElement | null {
+  const { record, personName } = useJob();
+  if (record.proofs.length === 0) return null;
+  return (
+    <>
+      <h2 className="zone-title">Earlier proofs</h2>
+      <ul className="earlier">
+        {[...record.proofs].reverse().map((proof) => (
+          <li key={proof.id}>
+            <button
+              type="button"
+              className="earlier-proof"
+              aria-pressed={p.past?.id === proof.id}
+              onClick={() => {
+                p.onShow(p.shown === proof.id ? null : proof.id);
+              }}
+            >
+              {dayjs(proof.at).format('D MMM YYYY')}, {personName(proof.by)}
+              <Summary fact={proof} />
+            </button>
+            <TakeBack id={proof.id} what={`the proof of ${dayjs(proof.at).format('D MMM YYYY')}`} />
+          </li>
+        ))}
+      </ul>
     </>
   );
 }
@@ -226,102 +297,9 @@ function Summary({ fact }: { fact: FactOf<'proof'> }): ReactElement {
       <span className="grade" data-grade={v.grade}>
         {GRADE_WORD[v.grade]}
       </span>
+      {fact.mended ? ', after a repair' : ''}
       {v.rejection === null ? '' : `, ${formatNumber(100 * v.rejection, 3)} % held back`}, flow{' '}
       {formatNumber(100 * v.flowAgainstNew, 2)} % of {v.rejection === null ? 'what it should be' : 'new'}
     </small>
-  );
-}
-
-/** Drafts of all proof fields in one entry, so that a reload brings them back together. */
-function useDrafts(key: string): [Partial<Record<ProofKey, string>>, (d: Partial<Record<ProofKey, string>>) => void] {
-  const [text, setText] = useDraft(key);
-  const value = useMemo(() => {
-    try {
-      const raw: unknown = JSON.parse(text || '{}');
-      const out: Partial<Record<ProofKey, string>> = {};
-      if (typeof raw === 'object' && raw !== null)
-        for (const k of PROOF_KEYS) {
-          const v: unknown = Reflect.get(raw, k);
-          if (typeof v === 'string') out[k] = v;
-        }
-      return out;
-    } catch {
-      return {};
-    }
-  }, [text]);
-  return [
-    value,
-    (d) => {
-      setText(Object.values(d).some((v) => v !== '') ? JSON.stringify(d) : '');
-    },
-  ];
-}
-
-function VerdictSheet({ verdict: v, readings }: { verdict: KeptVerdict; readings: ProofReadings }): ReactElement {
-  const told = useDiagnosis(readings);
-  return (
-    <>
-      <p className="headline">
-        <span className="grade" data-grade={v.grade}>
-          {v.grade === 'good' ? 'Good.' : v.grade === 'watch' ? 'Watch.' : 'Act.'}
-        </span>{' '}
-        {v.sentence}
-      </p>
-      <SaltFigures verdict={v} />
-      <div className="compares">
-        {v.compared.map((c) => (
-          <CompareScale key={c.key} compared={c} />
-        ))}
-      </div>
-      {v.doubts.map((d) => (
-        <p key={d} className="note">
-          {d}
-        </p>
-      ))}
-      <h2 className="zone-title">What it means</h2>
-      <ul className="plain-list">
-        {v.reasons.map((r) => (
-          <li key={r}>{r}</li>
-        ))}
-      </ul>
-      <Faults told={told} />
-      <h2 className="zone-title">What to do next</h2>
-      <ul className="plain-list">
-        {nextSteps(told, v.next).map((r) => (
-          <li key={r}>{r}</li>
-        ))}
-      </ul>
-      <p className="small">
-        {v.rejection === null
-          ? 'Expected: these filters, half way through their life, at the pressure gauged and the temperature read.'
-          : `Expected: a new element of this rating at the read pressure, temperature and feed (${baseUnit('pressure')}, °C, mg/L). Rejection is judged as sodium chloride; hard water is usually held back better. Recovery over a whole fill is another, lower figure: see Size.`}
-      </p>
-    </>
-  );
-}
-
-/** What of the salt and of the feed is told in one figure each; nothing of filters, which hold back none. */
-function SaltFigures({ verdict: v }: { verdict: KeptVerdict }): ReactElement | null {
-  const n = formatNumber;
-  if (v.rejection === null || v.momentaryRecovery === null || v.passageAgainstNew === null) return null;
-  return (
-    <dl className="figures proof-figures">
-      <div>
-        <dt>rejection, product against feed</dt>
-        <dd>{n(100 * v.rejection, 3)} %</dd>
-      </div>
-      <div>
-        <dt>recovery at this moment</dt>
-        <dd>{n(100 * v.momentaryRecovery, 2)} %</dd>
-      </div>
-      <div>
-        <dt>waste ratio at this moment</dt>
-        <dd>{v.wasteRatio === null ? 'no product' : `${n(v.wasteRatio, 2)} L to drain for each litre`}</dd>
-      </div>
-      <div>
-        <dt>salt passage against new</dt>
-        <dd>{n(v.passageAgainstNew, 2)} times</dd>
-      </div>
-    </dl>
   );
 }
