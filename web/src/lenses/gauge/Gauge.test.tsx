@@ -1,5 +1,4 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
-import type { StoredInstrument } from '@katharos/contract';
 import { siteFrom } from '@katharos/core';
 import { house, rules } from '@katharos/core/testing';
 import { act, cleanup, fireEvent, screen, within } from '@testing-library/react';
@@ -7,13 +6,9 @@ import userEvent from '@testing-library/user-event';
 import { happened, jobOf, readings, show } from '../../testing/jobContext.tsx';
 import { renderIn } from '../../testing/renderIn.tsx';
 import { Assumptions } from './Assumptions.tsx';
+import { FakeSource, pen } from '../../testing/fakeSource.ts';
 import Gauge from './Gauge.tsx';
 import { assumedWords, fieldVisible, shortDate } from './fieldWords.ts';
-
-const pen: StoredInstrument = {
-  id: '5f0c4b1e-7777-4777-a777-000000000001', name: 'pen A', what: 'pen', checkEveryDays: null, checks: [], version: 0, address: null,
-  reads: [{ kind: 'concentration', unit: 'mg/L', min: 0, max: 5000, errorFixed: 2, errorShare: 0.02 }],
-}; // prettier-ignore
 
 beforeEach(() => {
   localStorage.clear();
@@ -312,20 +307,6 @@ describe('a laboratory’s report', () => {
 });
 
 describe('a meter that answers over the wire', () => {
-  class FakeSource {
-    static last: FakeSource | undefined;
-    onmessage: ((e: { data: string }) => void) | null = null;
-    onerror: (() => void) | null = null;
-    closed = false;
-    readonly url: string;
-    constructor(url: string) {
-      this.url = url;
-      FakeSource.last = this;
-    }
-    close(): void {
-      this.closed = true;
-    }
-  }
   const open = async () => {
     Object.assign(globalThis, { EventSource: FakeSource });
     const job = { ...jobOf(readings(), false), instruments: [{ ...pen, address: 'stand-in:pen' }] };

@@ -17,7 +17,7 @@ import { QuantityField } from '../../ui/QuantityField.tsx';
 import { fieldId, shortDate } from './fieldWords.ts';
 import { SeveralChoices } from './SeveralChoices.tsx';
 import { ReadingHistory } from './ReadingHistory.tsx';
-import { Receive } from './Receive.tsx';
+import { Receive } from '../../job/wire/Receive.tsx';
 
 interface ReadingProps extends Pick<JobContext, 'add' | 'personName'> {
   readonly field: FieldKey;
@@ -158,7 +158,7 @@ export const Reading = memo(function Reading(p: ReadingProps): ReactElement {
       {f.type === 'quantity' && (
         <div className="reading-acts">
           {meter?.address !== null && RECEIVED.has(field) && meter?.reads.some((r) => r.kind === f.kind) === true && (
-            <Receive field={f} meter={meter} near={typeof fact?.value === 'number' ? fact.value : null} onTake={take} />
+            <Receive of={f} meter={meter} near={typeof fact?.value === 'number' ? fact.value : null} onTake={take} />
           )}
           {fact && (
             <ReadingHistory

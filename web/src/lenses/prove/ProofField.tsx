@@ -4,10 +4,12 @@ import {
   parseQuantity,
   quantityMessage,
   type AskedField,
+  type Instrument,
   type ParsedQuantity,
 } from '@katharos/core';
 import { TextInput } from '@mantine/core';
 import type { ReactElement, ReactNode } from 'react';
+import { Receive } from '../../job/wire/Receive.tsx';
 
 /** One reading of a proof: any unit, its conversion shown, its fault told at the field. */
 export function ProofField({
@@ -15,7 +17,10 @@ export function ProofField({
   text,
   slip,
   perUSCm,
+  meters,
+  near,
   onText,
+  onTake,
 }: {
   field: AskedField;
   text: string;
@@ -23,11 +28,17 @@ export function ProofField({
   slip?: string | undefined;
   /** mg/L for each µS/cm, where a conductivity may be written */
   perUSCm?: number | undefined;
+  /** meters that answer over the wire and read this */
+  meters: readonly Instrument[];
+  /** what is expected there, base unit */
+  near: number | null;
   onText: (t: string) => void;
+  /** what a meter read was taken: its figure and the meter's name */
+  onTake: (typed: string, meter: string) => void;
 }): ReactElement {
   const parsed = text.trim() === '' ? null : parseQuantity(text, f.kind, f.unit, f, perUSCm);
   const base = baseUnit(f.kind);
-  return (
+  const input = (
     <TextInput
       label={f.needed ? f.label : `${f.label}, if read`}
       size="sm"
@@ -45,6 +56,23 @@ export function ProofField({
         onText(e.currentTarget.value);
       }}
     />
+  );
+  if (meters.length === 0) return input;
+  return (
+    <div>
+      {input}
+      {meters.map((m) => (
+        <Receive
+          key={m.id}
+          of={f}
+          meter={m}
+          near={near}
+          onTake={(_, typed) => {
+            onTake(typed, m.name);
+          }}
+        />
+      ))}
+    </div>
   );
 }
 

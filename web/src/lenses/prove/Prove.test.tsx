@@ -1,8 +1,9 @@
 import { expectedAt, extraFrom } from '@katharos/core';
 import { shelf } from '@katharos/core/testing';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
-import { cleanup, screen, within } from '@testing-library/react';
+import { act, cleanup, screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
+import { FakeSource, pen } from '../../testing/fakeSource.ts';
 import { workInPage } from '../../testing/inPageWorker.ts';
 import { happened, jobOf, readings, show } from '../../testing/jobContext.tsx';
 import type { NewFact } from '../../job/useJob.ts';
@@ -140,5 +141,31 @@ describe('proving on the page', () => {
     expect(repair.textContent).toContain('brine seal seated');
     expect(within(repair).getByRole('row', { name: /^Product TDS/ }).textContent).toBe('Product TDS300 mg/L12.0 mg/L');
     expect(within(repair).getByRole('row', { name: /^Leak stop shuts/ }).textContent).toBe('Leak stop shutsno');
+  });
+  test('a reading is taken from a meter over the wire, its name written with the others', async () => {
+    Object.assign(globalThis, { EventSource: FakeSource });
+    const job = { ...jobOf(base, true), instruments: [{ ...pen, address: 'stand-in:pen' }] };
+    show(<Prove />, job);
+    // a pen reads both waters and how warm they are; nothing else is asked of it
+    expect(screen.getAllByTitle(/from pen A$/).map((b) => b.getAttribute('title'))).toEqual([
+      'Take Feed TDS from pen A',
+      'Take Product TDS from pen A',
+    ]);
+    await userEvent.click(screen.getByTitle('Take Product TDS from pen A'));
+    const say = (seconds: number, value: number): void => {
+      act(() =>
+        FakeSource.last?.onmessage?.({ data: JSON.stringify({ seconds, value, unit: 'mg/L', settled: seconds > 10 }) }),
+      );
+    };
+    say(1, 40);
+    expect(screen.getByText('settling')).toBeTruthy();
+    say(12, 14.1);
+    say(20, 14);
+    expect(screen.getByText('stands still, 8 of 30 s')).toBeTruthy();
+    say(43, 14);
+    expect(screen.getByText('settled: steady for half a minute')).toBeTruthy();
+    await userEvent.click(screen.getByRole('button', { name: 'Take it' }));
+    expect(screen.getByLabelText('Product TDS')).toHaveProperty('value', '14 mg/L');
+    expect(screen.getByLabelText('Instruments')).toHaveProperty('value', 'pen A');
   });
 });

@@ -28,6 +28,7 @@ import { Sheet } from '../../ui/Sheet.tsx';
 import { useDraft } from '../../ui/useDraft.ts';
 import { usePrinting } from '../../ui/usePrinting.ts';
 import { useDiagnosis } from './Faults.tsx';
+import { expectedFor, metersFor, withMeter } from './meters.ts';
 import { ProofField } from './ProofField.tsx';
 import { Repair, SideBySide } from './SideBySide.tsx';
 import { Tried } from './Tried.tsx';
@@ -97,6 +98,10 @@ export default function Prove(): ReactElement {
     notifications.show({ message: 'Readings kept, with their verdict.' });
   };
   const missing = result.ok || past ? [] : result.missing;
+  const write = (key: ProofKey, text: string): void => {
+    setShown(null);
+    setDraft({ texts: { ...draft.texts, [key]: text } });
+  };
   const field = (f: AskedField): ReactElement => (
     <ProofField
       key={f.key}
@@ -104,9 +109,14 @@ export default function Prove(): ReactElement {
       text={draft.texts[f.key] ?? ''}
       slip={slips[f.key]}
       perUSCm={isTds(f.key) ? perUSCm : undefined}
+      meters={metersFor(f.key, job.instruments, instrument)}
+      near={expectedFor(f.key, view)}
       onText={(t) => {
-        setShown(null);
-        setDraft({ texts: { ...draft.texts, [f.key]: t } });
+        write(f.key, t);
+      }}
+      onTake={(t, meter) => {
+        write(f.key, t);
+        setInstrument(withMeter(instrument, meter).slice(0, 80));
       }}
     />
   );

@@ -1,24 +1,30 @@
-import { formatReading, fromBase, toBase, type Instrument, type QuantityField } from '@katharos/core';
+import { formatReading, fromBase, instrumentError, toBase, type Instrument, type QuantityKind } from '@katharos/core';
 import { Button } from '@mantine/core';
 import { IconAntenna } from '@tabler/icons-react';
 import { useEffect, useRef, useState, type ReactElement } from 'react';
 import { z } from 'zod';
+import { STEADY_SECONDS, steadySeconds } from './steady.ts';
+import './receive.css';
 
 const LiveSchema = z.object({ seconds: z.number(), value: z.number(), unit: z.string(), settled: z.boolean() });
 type Live = z.infer<typeof LiveSchema>;
+/** Samples that are kept: more than it takes to see a figure stand. */
+const KEPT = 240;
 
 /** What a stand-in is held into where nothing was read yet, base units. */
 const USUAL = { concentration: 320, temperature: 12, pressure: 3.6, flow: 8 } as const;
 
 /** Receives a reading over the wire and shows it settling; taken only when the hand says so. */
 export function Receive({
-  field: f,
+  of: f,
   meter,
   near,
   onTake,
 }: {
-  field: QuantityField;
+  /** the field it is read for */
+  of: { readonly kind: QuantityKind; readonly label: string };
   meter: Instrument;
+  /** what was read or is expected there, base unit: what a stand-in is held into */
   near: number | null;
   onTake: (value: number, typed: string) => void;
 }): ReactElement {
@@ -41,7 +47,7 @@ export function Receive({
     source.current = es;
     es.onmessage = (e: MessageEvent<string>) => {
       const parsed = LiveSchema.safeParse(JSON.parse(e.data));
-      if (parsed.success) setLive((l) => [...(l ?? []), parsed.data].slice(-40));
+      if (parsed.success) setLive((l) => [...(l ?? []), parsed.data].slice(-KEPT));
     };
     es.onerror = () => {
       es.close();
@@ -64,6 +70,12 @@ export function Receive({
   const values = live.map((l) => l.value);
   const low = Math.min(...values);
   const high = Math.max(...values, low + 1e-9);
+  const base = now ? toBase(now.value, f.kind, now.unit) : 0;
+  // in the unit the meter sends, about the figure it sends
+  const errorBase = instrumentError(meter, f.kind, base) ?? 0.02 * Math.abs(base);
+  const error = now ? Math.abs(fromBase(base + errorBase, f.kind, now.unit) - now.value) : 0;
+  const steady = steadySeconds(live, error);
+  const stands = steady >= STEADY_SECONDS;
   return (
     <div className="receive" role="group" aria-label={`Receiving from ${meter.name}`}>
       {fault !== null && <span className="caution">{fault}</span>}
@@ -76,18 +88,21 @@ export function Receive({
             <polyline
               className="receive-trace"
               points={live
-                .map((l, i) => `${String((70 * i) / 39)},${String(20 - (18 * (l.value - low)) / (high - low))}`)
+                .map((l, i) => `${String((70 * i) / (KEPT - 1))},${String(20 - (18 * (l.value - low)) / (high - low))}`)
                 .join(' ')}
             />
           </svg>
           <span className="small" role="status">
-            {now.settled ? 'settled' : 'settling'}
+            {stands
+              ? 'settled: steady for half a minute'
+              : now.settled
+                ? `stands still, ${String(Math.floor(steady))} of ${String(STEADY_SECONDS)} s`
+                : 'settling'}
           </span>
           <Button
             size="compact-xs"
-            variant={now.settled ? 'filled' : 'default'}
+            variant={stands || now.settled ? 'filled' : 'default'}
             onClick={() => {
-              const base = toBase(now.value, f.kind, now.unit);
               onTake(base, `${formatReading(fromBase(base, f.kind, now.unit), 4)} ${now.unit}`);
               stop();
             }}

@@ -1,0 +1,40 @@
+import { readsOf, type Instrument, type ProofKey, proofField, type SystemView } from '@katharos/core';
+
+const PEN_READS: readonly ProofKey[] = ['feedTdsMgL', 'productTdsMgL'];
+
+/** Meters of the firm that answer over the wire and read a field; those named among the instruments in hand first. */
+export function metersFor(key: ProofKey, instruments: readonly Instrument[], inHand: string): Instrument[] {
+  const { kind } = proofField(key);
+  const able = instruments.filter(
+    (i) =>
+      i.retired !== true &&
+      i.address !== null &&
+      readsOf(i, kind) !== undefined &&
+      // of what is dissolved a pen shows the whole, of chlorine nothing
+      (kind !== 'concentration' || (i.what === 'pen') === PEN_READS.includes(key)),
+  );
+  const named = able.filter((i) => inHand.toLowerCase().includes(i.name.toLowerCase()));
+  return named.length > 0 ? named : able;
+}
+
+/** What a field should read here, base unit: where a stand-in is held into. */
+export function expectedFor(key: ProofKey, { today, site }: SystemView): number | null {
+  const { out, inletBar } = today.middle;
+  const at: Partial<Record<ProofKey, number>> = {
+    feedTdsMgL: site.tdsMgL,
+    productTdsMgL: out.permeateTdsMgL,
+    temperatureC: site.todayC,
+    membranePressureBar: inletBar,
+    productFlowLMin: out.permeateLDay / 1440,
+    concentrateFlowLMin: out.concentrateLDay / 1440,
+    feedPressureBar: site.staticBar,
+    tapFlowLMin: today.tapFlowLMin,
+  };
+  return at[key] ?? null;
+}
+
+/** The instruments in hand with one more. */
+export function withMeter(inHand: string, name: string): string {
+  if (inHand.toLowerCase().includes(name.toLowerCase())) return inHand;
+  return inHand.trim() === '' ? name : `${inHand}, ${name}`;
+}
