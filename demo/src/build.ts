@@ -32,7 +32,8 @@ import {
   type NewFact,
   type Site,
 } from '@katharos/core';
-import { HOUSES, type DemoHouse } from './houses.ts';
+import type { DemoHouse } from './house.ts';
+import { HOUSES } from './houses.ts';
 import { uuidOf } from './ids.ts';
 
 const HOUR = 3600000;
@@ -64,6 +65,13 @@ const VISITS = [
   { month: 29.5, temperatureC: 11, bar: 3.8, jitter: 1.01 },
 ] as const;
 
+/** How long ago a job began, by how far it has come. */
+const BEGAN_MS: Partial<Record<DemoHouse['stage'], number>> = {
+  kept: 1095 * DAY,
+  mended: 40 * DAY,
+  flushing: 5 * HOUR,
+};
+
 /** Builds the demo firm's jobs relative to a moment, with designs the core itself decides. @param nowMs ms since 1970 */
 export function buildDemo(catalogue: Catalogue, rules: HouseRules, nowMs: number): DemoJob[] {
   return HOUSES.map((h) => buildJob(h, catalogue, rules, nowMs));
@@ -77,8 +85,7 @@ function buildJob(house: DemoHouse, catalogue: Catalogue, rules: HouseRules, now
     const id = uuidOf(`fact ${house.key} ${String(facts.length)}`);
     facts.push({ ...fact, v: FACT_VERSION, id, jobId, at: new Date(atMs).toISOString(), by: imra });
   };
-  const beganMs =
-    house.stage === 'kept' ? nowMs - 1095 * DAY : house.stage === 'flushing' ? nowMs - 5 * HOUR : nowMs - 26 * HOUR;
+  const beganMs = nowMs - (BEGAN_MS[house.stage] ?? 26 * HOUR);
   let minute = 0;
   for (const [field, r] of Object.entries(house.readings))
     put(beganMs + 60000 * minute++, {
@@ -180,6 +187,32 @@ function buildJob(house: DemoHouse, catalogue: Catalogue, rules: HouseRules, now
     put(nowMs - 25 * 60000, { kind: 'timer', design: of, step: 'fill-1', action: 'start', minutes });
     put(nowMs - 24 * 60000, { kind: 'tube-colour', design: of, branch: 'product', colour: 'blue' });
   }
+  if (house.stage === 'dripping') {
+    const upTo = sheet.findIndex((s) => s.key === 'look-pressure');
+    sheet.slice(0, upTo).forEach((s, i) => {
+      put(nowMs - 1.4 * HOUR + i * 12 * 60000, { kind: 'tick', design: of, step: s.key, done: true });
+    });
+    const joints = jointsOf(system);
+    for (const j of joints.slice(0, 14)) {
+      const drips = j.kind === 'taper-thread' && !joints.slice(0, j.number - 1).some((x) => x.kind === j.kind);
+      const said = drips
+        ? { result: 'drip' as const, note: 'A bead at the thread’s root after a minute; feed shut again.' }
+        : { result: 'dry' as const };
+      put(nowMs - 20 * 60000 + j.number * 8000, {
+        kind: 'look',
+        design: of,
+        round: 'look-pressure',
+        joint: j.id,
+        ...said,
+      });
+    }
+  }
+  if (house.stage === 'mended') {
+    sheet.forEach((s, i) => {
+      put(beganMs + 4 * HOUR + i * 10 * 60000, { kind: 'tick', design: of, step: s.key, done: true });
+    });
+    mend(put, version, site, beganMs + 12 * HOUR, (n) => uuidOf(`fact ${house.key} ${String(facts.length + n)}`));
+  }
   if (house.stage === 'kept') {
     const startMs = beganMs + 6 * HOUR;
     sheet.forEach((s, i) => {
@@ -188,6 +221,58 @@ function buildJob(house: DemoHouse, catalogue: Catalogue, rules: HouseRules, now
     keepYears(put, version, site, startMs);
   }
   return { household, jobId, facts, designs };
+}
+
+/** A brine seal that sat wrong, found by the first proof, seated, proved; the baseline after a week. */
+function mend(
+  put: (atMs: number, fact: NewFact) => void,
+  version: DesignVersion,
+  site: Site,
+  firstMs: number,
+  nextId: (n: number) => string,
+): void {
+  const first = nextId(0);
+  for (const [i, { after, salt, flow }] of [
+    { after: 0, salt: 6, flow: 1.35 },
+    { after: 50 * 60000, salt: 1.04, flow: 0.99 },
+    { after: 8 * DAY, salt: 0.98, flow: 1.01 },
+  ].entries()) {
+    const temperatureC = site.todayC;
+    const bar = 3.9;
+    const restrictor = partIn(version.system, 'restrictor');
+    if (!restrictor) throw new Error('a system without a restrictor');
+    const concentrateLMin = restrictorFlowLDay(restrictor.flow, bar, temperatureC) / 1440;
+    const e = expectedAt(version.system, site, { bar, temperatureC, feedTds: site.tdsMgL, concentrateLMin });
+    const r = (value: number, unit: string, digits: number): { value: number; typed: string } => {
+      const rounded = Number(value.toFixed(digits));
+      return { value: rounded, typed: `${String(rounded)} ${unit}` };
+    };
+    const readings = {
+      feedTdsMgL: r(site.tdsMgL, 'mg/L', 0),
+      productTdsMgL: r(e.permeateTdsMgL * salt, 'mg/L', 0),
+      temperatureC: r(temperatureC, '°C', 0),
+      membranePressureBar: r(bar, 'bar', 1),
+      productFlowLMin: r((e.permeateLDay / 1440) * flow, 'L/min', 3),
+      concentrateFlowLMin: r(concentrateLMin, 'L/min', 3),
+      ...(i === 1 ? { drainWhenFullLMin: r(0, 'L/min', 0) } : {}),
+    };
+    const judged = prove(plainReadings(readings), version.system, site, version.judged.rules.meterError);
+    put(firstMs + after, {
+      kind: 'proof',
+      design: version.id,
+      instrument: 'pen A, gauge 1, jug',
+      readings,
+      ...(judged.ok ? { judged: keptVerdict(judged.verdict, CORE_VERSION) } : {}),
+      ...(i === 1
+        ? {
+            mended: {
+              proof: first,
+              done: 'Membrane out: brine seal had rolled over; wetted, seated home, pushed in square.',
+            },
+          }
+        : {}),
+    });
+  }
 }
 
 /** Visits and proofs of three years: an element ageing in warm and cold water, cartridges changed, now somewhat late. */

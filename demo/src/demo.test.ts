@@ -123,6 +123,13 @@ describe('the demo firm', () => {
     expect(Date.parse(record.timers['fill-1']?.dueAt ?? '')).toBeGreaterThan(NOW);
     expect([isDone(record, 'look-ten'), isDone(record, 'drain-1')]).toEqual([true, false]);
   });
+  test('one house waits for a drip to be looked at again, one was mended between two proofs', () => {
+    const looks = Object.values(readJob(job('Sluice').facts).looks['look-pressure'] ?? {});
+    expect(looks.map((l) => l.result).sort()).toEqual(['drip', ...looks.slice(1).map(() => 'dry')].sort());
+    const [found, after, baseline] = readJob(job('Heron').facts).proofs;
+    expect([found?.judged?.grade, after?.judged?.grade, baseline?.judged?.grade]).toEqual(['act', 'good', 'good']);
+    expect(after?.mended?.proof).toBe(found?.id);
+  });
   test('three years show an element ageing: flow falls, salt passage rises, and a cold visit is no fault', () => {
     const moor = job('Highmoor');
     const version = moor.designs[0];

@@ -1,29 +1,5 @@
-import type { Draw, ExtraName, FieldKey, Placed } from '@katharos/core';
-
-/** One made-up house of the made-up town of Corvane: a chalk ridge, a salt marsh quay, a moor with its own reservoir. */
-export interface DemoHouse {
-  readonly key: string;
-  readonly name: string;
-  readonly place: string;
-  readonly contact: string;
-  readonly notes: string;
-  readonly readings: Partial<Record<FieldKey, { value: number | string; typed: string; instrument?: string }>>;
-  /** their day, drawn with them */
-  readonly draws?: readonly Draw[];
-  /** what stands in the cupboard */
-  readonly placed?: Placed;
-  /** what was put in beside the sizing */
-  readonly beside?: readonly ExtraName[];
-  /** how far the job has come */
-  readonly stage: 'new' | 'gauged' | 'designed' | 'sanitising' | 'flushing' | 'kept';
-}
-
-const n = (value: number, typed: string, instrument: string): { value: number; typed: string; instrument: string } => ({
-  value,
-  typed,
-  instrument,
-});
-const c = (value: string): { value: string; typed: string } => ({ value, typed: value });
+import { WET_HOUSES } from './wetHouses.ts';
+import { c, n, type DemoHouse } from './house.ts';
 
 export const HOUSES: readonly DemoHouse[] = [
   {
@@ -404,59 +380,7 @@ export const HOUSES: readonly DemoHouse[] = [
       drawer: { xMm: 370, yMm: 250, zMm: 280 },
     },
   },
-  {
-    key: 'cooper',
-    name: 'Cooper Yard 6',
-    place: 'Old town, Corvane',
-    contact: 'Tomas Reck',
-    notes: 'The cupboard is full of pans; the cellar right below is dry and has a socket.',
-    stage: 'sanitising',
-    readings: {
-      source: c('mains'),
-      feedTdsMgL: n(520, '520 mg/L', 'pen A'),
-      hardnessMgL: n(260, '260 mg/L', 'drop kit'),
-      alkalinityMgL: n(210, '210 mg/L', 'drop kit'),
-      disinfectant: c('chlorine'),
-      chlorineMgL: n(0.4, '0.4 mg/L', 'strip'),
-      temperatureC: n(11, '11 °C', 'pen A'),
-      coldestC: n(7, '7 °C', 'asked the waterworks'),
-      coldLine: c('yes'),
-      staticPressureBar: n(4.6, '4.6 bar', 'gauge 2'),
-      runningPressureBar: n(4.1, '4.1 bar', 'gauge 2'),
-      runningFlowLMin: n(10, '10 L/min', 'jug'),
-      highestPressureBar: n(5, '5 bar', 'drag hand gauge'),
-      stopValveHolds: c('yes'),
-      people: n(4, '4', ''),
-      largestDrawL: n(3, '3 L', ''),
-      fridge: c('no'),
-      metalAfter: c('no'),
-      socket: c('yes'),
-      standsWhere: c('elsewhere'),
-      cupboardWidthMm: n(600, '60 cm', 'tape'),
-      cupboardDepthMm: n(520, '52 cm', 'tape'),
-      cupboardHeightMm: n(400, '40 cm', 'tape'),
-      secondWidthMm: n(900, '90 cm', 'tape'),
-      secondDepthMm: n(500, '50 cm', 'tape'),
-      secondHeightMm: n(1800, '1.8 m', 'tape'),
-      wayLengthM: n(0.6, '60 cm', 'tape'),
-      wayRiseM: n(-0.4, '-40 cm', 'tape'),
-      stopValveThread: c('three-eighths'),
-      pipeMaterial: c('plastic'),
-      worktop: c('wood'),
-      drainRun: c('vertical'),
-      airGap: c('no'),
-      tapLengthM: n(3.4, '3.4 m', 'tape'),
-      tapRiseM: n(2.2, '2.2 m', 'tape'),
-    },
-    // pans stand where everything would: it goes below the floor
-    placed: {
-      trap: { xMm: 300, yMm: 260, zMm: 120 },
-      valve: { xMm: 120, yMm: 35, zMm: 180 },
-      tap: { xMm: 480, yMm: 60, zMm: 340 },
-      basin: { xMm: 270, yMm: 280, zMm: 340, body: { widthMm: 340, depthMm: 360, heightMm: 60 } },
-      bin: { xMm: 470, yMm: 350, zMm: 0, body: { widthMm: 240, depthMm: 320, heightMm: 320 } },
-    },
-  },
+  ...WET_HOUSES,
   {
     key: 'weir',
     name: 'Weir Cottage',

@@ -328,6 +328,8 @@ describe('the demo', () => {
         Ropewalk: 'size',
         Kiln: 'size',
         Cooper: 'flush',
+        Sluice: 'flush',
+        Heron: 'keep',
         Weir: 'gauge',
       });
       expect(rounds.flatMap((r) => r.summary.timers)).toHaveLength(2);

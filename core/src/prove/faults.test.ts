@@ -177,6 +177,20 @@ describe('what is read and tried beside flow and salt', () => {
   }); // prettier-ignore
 });
 
+describe('two faults at once', () => {
+  test('are named together where no single one explains what was read, and never where one does', () => {
+    const wrong = { ...only('membrane', 'bypassed', 0.5), ...only('tank', 'airless', 0.8) };
+    const r = { ...readOn(system, wrong), tankAirBar: 0.1, tankFullBar: 2.5 };
+    const [first] = rankFaults(r, system, site, rules.meterError);
+    expect([first?.code, first?.with].sort()).toEqual(['air-charge', 'bypass']);
+    expect(first?.name).toMatch(/^two at once: .*; and /);
+    expect(first?.check).toContain('Then: ');
+    expect(rankFaults(r, system, site, rules.meterError).reduce((a, f) => a + f.likelihood, 0)).toBeCloseTo(1, 9);
+    const single = { ...readOn(system, only('membrane', 'bypassed', 0.5)), tankAirBar: 0.48 };
+    expect(rankFaults(single, system, site, rules.meterError).every((f) => f.with === undefined)).toBe(true);
+  }); // prettier-ignore
+});
+
 describe('a slip of the hand', () => {
   const slips = (change: ProofReadings): string[] => Object.keys(proofSlips(readOn(system, {}, change), system, site));
   test('is asked about at its field, and sound readings are not', () => {

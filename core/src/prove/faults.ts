@@ -1,33 +1,16 @@
-import { feedWaterAt, supplyOf, type Site } from '../gauge/site.ts';
-import { waterAtPressureL } from '../hydraulics/tank.ts';
-import { closingBar } from '../hydraulics/train.ts';
-import { wayDropBar } from '../hydraulics/way.ts';
-import { tankIn } from '../system/faulty.ts';
-import { outletOfSystem, trainOfSystem } from '../system/inHouse.ts';
-import { kindRow } from '../parts/kinds.ts';
-import { solve, type Solved } from '../system/solve.ts';
-import { project } from '../system/project.ts';
-import type { Fault, HouseNow, SystemState } from '../system/state.ts';
-import { ofKind, ofWork, partIn, type System } from '../system/system.ts';
-import { osmoticBarPerMgL, scaled } from '../water/composition.ts';
-import { PROOF_FIELDS, PROOF_KEYS, type ProofKey, type ProofReadings } from './fields.ts';
-import { firstFlowLMin } from './signs.ts';
-import {
-  HEALTHY,
-  SPREAD,
-  SUSPECTS,
-  type Look,
-  type Model,
-  type Prediction,
-  type Sign,
-  type Suspect,
-} from './suspects.ts';
+import { type Site } from '../gauge/site.ts';
+import { partIn, type System } from '../system/system.ts';
+import { type ProofKey, type ProofReadings } from './fields.ts';
+import { SPREAD, SUSPECTS, type Look, type Model, type Prediction, type Sign, type Suspect } from './suspects.ts';
+import { BEHIND_CARBON_MGL, look, looksFor, OF_TANK, placesOf, predict, readingOf, type Reading } from './simulated.ts';
 
-const { abs, exp, hypot, log, max, min } = Math;
+const { abs, exp, hypot, log, max } = Math;
 
 /** A fault with how well it explains the readings. */
 export interface RankedFault {
   readonly code: Suspect;
+  /** a second one beside it, where no single one explains what was read */
+  readonly with?: Suspect;
   readonly name: string;
   /** 0 to 1; all together make 1 */
   readonly likelihood: number;
@@ -36,141 +19,6 @@ export interface RankedFault {
   /** what would be read if it were so, beside what was read */
   readonly predicted: Readonly<Partial<Record<Sign, number>>>;
   readonly check: string;
-}
-
-/** A tap that gives less than this only drips, L/min. */
-const DRIPS_LMIN = 0.1;
-/** Chlorine behind carbon that does its work, mg/L. */
-const BEHIND_CARBON_MGL = 0.02;
-
-/** What is known of the moment a proof was read. */
-interface Reading {
-  readonly system: System;
-  readonly site: Site;
-  readonly house: HouseNow;
-  readonly inletBar: number;
-}
-
-function readingOf(r: ProofReadings, system: System, site: Site): Reading | null {
-  if (PROOF_KEYS.some((k) => PROOF_FIELDS[k].needed && r[k] === undefined)) return null;
-  if (ofWork(system, 'separates').length === 0) return null;
-  const temperatureC = min(site.warmestC, max(site.coldestC, r.temperatureC ?? 25));
-  const tdsMgL = max(1, r.feedTdsMgL ?? site.tdsMgL);
-  const make = site.water.composition;
-  const water = make.tdsMgL > 0 ? scaled(make, tdsMgL / make.tdsMgL) : make;
-  const osmotic = make.tdsMgL > 0 ? osmoticBarPerMgL(water, temperatureC) : feedWaterAt(site, temperatureC).osmoticBarPerMgL;
-  return {
-    system,
-    site,
-    house: {
-      supply: supplyOf(site, 'today'),
-      water: { temperatureC, tdsMgL, osmoticBarPerMgL: osmotic },
-      airBar: site.airBar,
-    },
-    inletBar: r.membranePressureBar ?? 0,
-  };
-} // prettier-ignore
-
-/** Faults as a state: the same severity in every component of the kind. */
-function faultsIn(system: System, model: Model, severity: number): Readonly<Record<string, Fault>> {
-  if (!model.in) return {};
-  const [kind, code] = model.in;
-  // a pump's switch does what a valve does elsewhere
-  const at = kind === 'shut-off' ? [...ofWork(system, 'shuts'), ...ofWork(system, 'switches')] : ofKind(system, kind);
-  return Object.fromEntries(at.map((c) => [c.id, { code, severity }]));
-}
-
-/** What a tank shows: litres out of it until the tap only drips, its pressure and the tap's flow while it is full, its air when it is empty. */
-function tankSigns(at: Reading, state: SystemState): Prediction {
-  const part = partIn(at.system, 'tank');
-  const [stored] = ofWork(at.system, 'stores');
-  const train = trainOfSystem(at.system, at.house, state);
-  if (!part || !stored || !train) return {};
-  const outlet = outletOfSystem(at.system, state);
-  const tank = tankIn(part, state, stored.id);
-  const { temperatureC } = at.house.water;
-  const tankFullBar = closingBar(train, at.house.water);
-  const fullL = waterAtPressureL(tank, tankFullBar, at.site.airBar);
-  const dripsBar = wayDropBar(outlet, DRIPS_LMIN, temperatureC);
-  return {
-    tankFullBar,
-    tapFlowLMin: firstFlowLMin(tank, outlet, tankFullBar, temperatureC, at.site.airBar),
-    tankAirBar: tank.airChargeBar,
-    tankEmptiedL: max(0, fullL - waterAtPressureL(tank, dripsBar, at.site.airBar)),
-  };
-}
-
-/** Pressure where the feed reaches the first filter, bar. */
-function beforeFilters({ system, house }: Reading, solved: Solved): number {
-  const first = system.components.find((c) => kindRow(c.kind).flushed !== undefined);
-  const { points } = project(system, solved, house);
-  return points.find((p) => p.id === first?.id)?.pressureBar ?? solved.inletBar;
-}
-
-/** What each look at the system would show with a state's faults. */
-function look(at: Reading, what: Look, model: Model, severity: number): Prediction {
-  const { system, house } = at;
-  const faults = faultsIn(system, model, severity);
-  if (what === 'tank') return tankSigns(at, { faults });
-  // with the feed shut nothing but what leaks back reaches the drain
-  if (what === 'feed-off')
-    return {
-      drainFeedOffLMin: model.code === 'non-return' ? (look(at, 'full', model, severity).drainWhenFullLMin ?? 0) : 0,
-    };
-  const stored = ofWork(system, 'stores');
-  if (what === 'full') {
-    const tanks = Object.fromEntries(stored.map((c) => [c.id, { litres: fullLitres(at), tdsMgL: 0 }]));
-    return { drainWhenFullLMin: solve(system, house, { faults, tanks, shut: true }).concentrateLMin };
-  }
-  const opening = {
-    ...Object.fromEntries(ofKind(system, 'tap').map((c) => [c.id, 1])),
-    ...Object.fromEntries(stored.map((c) => [c.id, 0])),
-  };
-  // flows are those at the pressure that was read; only crossed tubes change what that pressure means
-  const held = what === 'running' && model.code !== 'crossed' ? { inletBar: at.inletBar } : {};
-  const s = solve(system, house, { faults, opening, ...held });
-  return what === 'supplied'
-    ? { membranePressureBar: s.inletBar, feedPressureBar: beforeFilters(at, s) }
-    : {
-        productFlowLMin: s.productLMin,
-        productTdsMgL: s.productTdsMgL,
-        concentrateFlowLMin: s.concentrateLMin,
-        temperatureC: s.water.temperatureC,
-      };
-}
-
-/** What each sign would read with a fault in it, from what a sound system shows and the looks that the fault changes. */
-function predict(at: Reading, model: Model, severity: number, sound: Prediction, looks: readonly Look[]): Prediction {
-  const changed = model.shows.filter((l) => looks.includes(l)).map((l) => look(at, l, model, severity));
-  const all: Prediction = Object.assign({}, sound, ...changed) as Prediction;
-  const tds = all.productTdsMgL ?? 0;
-  if (model.code === 'meter-off') return { ...all, productTdsMgL: tds * (1 + 2 * severity) };
-  // spent, all of what the mains carry comes through, and that may be twice what was read
-  if (model.code === 'carbon-spent')
-    return { ...all, chlorineMgL: max(BEHIND_CARBON_MGL, severity * 2 * max(0.2, at.site.chlorineMgL)) };
-  return all;
-}
-
-/** What is read of a tank with air in it. */
-const OF_TANK: readonly Sign[] = ['tankAirBar', 'tankEmptiedL', 'tankFullBar', 'tapFlowLMin'];
-
-/** Which looks the readings that were taken ask for. */
-function looksFor(read: Prediction): Look[] {
-  return [
-    'running',
-    'supplied',
-    ...(read.drainWhenFullLMin === undefined ? [] : (['full'] as const)),
-    ...(OF_TANK.some((k) => read[k] !== undefined) ? (['tank'] as const) : []),
-    ...(read.drainFeedOffLMin === undefined ? [] : (['feed-off'] as const)),
-  ];
-}
-
-/** Content of the tank as its shut-off closes, L. */
-function fullLitres(at: Reading): number {
-  const part = partIn(at.system, 'tank');
-  const train = trainOfSystem(at.system, at.house, {});
-  if (!part || !train) return 0;
-  return waterAtPressureL(part, closingBar(train, at.house.water), at.site.airBar);
 }
 
 /** How likely readings are where a prediction holds: the logarithm of their density, each sign by its own spread and the pen's error. */
@@ -202,6 +50,8 @@ const LATE = 2.5;
 /** A suspect against the readings: how likely they are with it, and what each severity would show. */
 interface Tried {
   readonly f: Model;
+  /** a second one beside it */
+  readonly with?: Model;
   /** logarithm of prior times the readings' density, averaged over the severities */
   readonly weight: number;
   /** what each severity would show, with its share of that suspect */
@@ -216,15 +66,30 @@ const meanLog = (logs: readonly number[]): number => {
 /** Below this age a system is new work, days. */
 const NEW_WORK_DAYS = 30;
 
-/** Each suspect tried at every severity. @param looks the looks at the system that are worked out */
-function tryAll(at: Reading, read: Prediction, looks: readonly Look[], asked: Circumstances): Tried[] {
-  const { system } = at;
-  const sound: Prediction = Object.assign(
-    { chlorineMgL: BEHIND_CARBON_MGL },
-    ...looks.map((l) => look(at, l, HEALTHY, 0)),
-  ) as Prediction;
-  const able = SUSPECTS.filter((f) => !f.in || Object.keys(faultsIn(system, f, 1)).length > 0);
-  const isNew = asked.ageDays !== undefined && asked.ageDays < NEW_WORK_DAYS;
+/** How a trial is tried: what a sound system shows, the looks that are worked out, and what was read. */
+interface Bench {
+  readonly at: Reading;
+  readonly read: Prediction;
+  readonly sound: Prediction;
+  readonly looks: readonly Look[];
+  readonly asked: Circumstances;
+}
+
+const benchOf = (at: Reading, read: Prediction, looks: readonly Look[], asked: Circumstances): Bench => ({
+  at,
+  read,
+  looks,
+  asked,
+  sound: Object.assign({ chlorineMgL: BEHIND_CARBON_MGL }, ...looks.map((l) => look(at, l, []))) as Prediction,
+});
+
+const priorOf = (f: Model, { ageDays }: Circumstances): number =>
+  log(f.prior * (ageDays !== undefined && ageDays < NEW_WORK_DAYS ? f.fresh : 1));
+
+/** Each suspect tried at every severity. */
+function tryAll(bench: Bench): Tried[] {
+  const { at, read, sound, looks, asked } = bench;
+  const able = SUSPECTS.filter((f) => !f.in || placesOf(at.system, f).length > 0);
   return able.map((f) => {
     // what shows in none of the looks is as likely as before them
     const told = f.shows.some((l) => looks.includes(l)) || f.code === 'meter-off' || f.code === 'carbon-spent';
@@ -232,17 +97,65 @@ function tryAll(at: Reading, read: Prediction, looks: readonly Look[], asked: Ci
     const tried = Array.from({ length: steps }, (_, i) => {
       const u = (i + 1) / steps;
       const severity = f.late === true ? 1 - (1 - u) ** LATE : u;
-      const predicted = predict(at, f, severity, sound, looks);
+      const predicted = predict(at, [{ f, severity }], sound, looks);
       return { severity, predicted, log: logDensity(read, predicted, asked.meterError) };
     });
     const mean = meanLog(tried.map((t) => t.log));
     return {
       f,
-      weight: log(f.prior * (isNew ? f.fresh : 1)) + mean,
+      weight: priorOf(f, asked) + mean,
       shown: tried.map((t) => ({ ...t, share: exp(t.log - mean) / steps })),
     };
   });
 }
+
+/** A reading further than this from what any one fault would show is of a second one, standard deviations. */
+const UNEXPLAINED = 3.3;
+/** The likeliest faults are tried with each other one. */
+const FIRST_OF_TWO = 4;
+
+const bestOf = (t: Tried): Tried['shown'][number] => t.shown.reduce((a, b) => (b.share > a.share ? b : a));
+
+/** How far the reading that fits worst is from its prediction, standard deviations. */
+const misfit = (read: Prediction, predicted: Prediction, meterError: number): number =>
+  max(
+    0,
+    ...(Object.keys(SPREAD) as Sign[]).map((k) => {
+      const [r, e] = [read[k], predicted[k]];
+      return r === undefined || e === undefined ? 0 : abs(r - e) / sigmaOf(k, e, r, meterError);
+    }),
+  );
+
+/** Two faults at once, where no single one explains what was read: the likeliest each with every other, near the severities that fit. */
+function tryTwo(bench: Bench, tried: readonly Tried[]): Tried[] {
+  const { at, read, sound, looks, asked } = bench;
+  if (tried.some((t) => misfit(read, bestOf(t).predicted, asked.meterError) < UNEXPLAINED)) return [];
+  const faults = tried.filter((t) => t.f.code !== 'none').sort((a, b) => b.weight - a.weight);
+  const lead = faults.slice(0, FIRST_OF_TWO);
+  return lead.flatMap((a, i) =>
+    faults.slice(i + 1).flatMap((b): Tried[] => {
+      const places = new Set(placesOf(at.system, a.f));
+      // one thing has one fault
+      if (placesOf(at.system, b.f).some((id) => places.has(id))) return [];
+      const severities = (t: Tried): number[] => [...new Set([0.3, 0.6, 0.9, bestOf(t).severity])];
+      const both = severities(a).flatMap((x) =>
+        severities(b).map((y) => {
+          const predicted = predict(at, [{ f: a.f, severity: x }, { f: b.f, severity: y }], sound, looks);
+          return { severity: x, predicted, log: logDensity(read, predicted, asked.meterError) };
+        }),
+      );
+      const mean = meanLog(both.map((t) => t.log));
+      return [
+        {
+          f: a.f,
+          with: b.f,
+          weight: priorOf(a.f, asked) + priorOf(b.f, asked) + mean,
+          shown: both.map((t) => ({ ...t, share: exp(t.log - mean) / both.length })),
+        },
+      ];
+    }),
+  );
+} // prettier-ignore
 
 /** What is asked with the readings: the pen's error as a share; how long the system has worked, days, where that is known. */
 export interface Circumstances {
@@ -262,7 +175,7 @@ const signsIn = (r: ProofReadings): Prediction =>
 
 /**
  * Ranks what may be wrong: each fault is put into its component, the same solver works the system out at every severity,
- * and what would be read is compared with all that was; severities are averaged. One fault at a time.
+ * and what would be read is compared with all that was; severities are averaged. Two at once where one does not explain it.
  * @returns most likely first; empty where the needed readings are missing, or there is no membrane
  */
 export function rankFaults(
@@ -275,22 +188,25 @@ export function rankFaults(
   const at = readingOf(r, system, site);
   if (!at) return [];
   const read = signsIn(r);
-  const tried = tryAll(at, read, looksFor(read), { meterError, ageDays });
-  return ranked(tried);
+  const bench = benchOf(at, read, looksFor(read), { meterError, ageDays });
+  const tried = tryAll(bench);
+  return ranked([...tried, ...tryTwo(bench, tried)]);
 }
 
 function ranked(tried: readonly Tried[]): RankedFault[] {
   const likely = shares(tried.map((t) => t.weight));
   return tried
-    .map(({ f, shown }, i) => {
-      const best = shown.reduce((a, b) => (b.share > a.share ? b : a));
+    .map((t, i) => {
+      const { f, with: second } = t;
+      const best = bestOf(t);
       return {
         code: f.code,
-        name: f.name,
+        ...(second ? { with: second.code } : {}),
+        name: second ? `two at once: ${f.name}; and ${second.name}` : f.name,
         likelihood: likely[i] ?? 0,
         severity: f.code === 'none' ? 0 : best.severity,
         predicted: best.predicted,
-        check: f.check,
+        check: second ? `${f.check} Then: ${second.check}` : f.check,
       };
     })
     .sort((a, b) => b.likelihood - a.likelihood || a.code.localeCompare(b.code));
@@ -351,7 +267,9 @@ export function diagnose(r: ProofReadings, system: System, site: Site, asked: Ci
     (k) => read[k] === undefined && (stored || !OF_TANK.includes(k)),
   );
   const all: Look[] = [...new Set<Look>([...taken, 'full', 'feed-off', ...(stored ? (['tank'] as const) : [])])];
-  const tried = tryAll(at, read, all, asked);
+  const bench = benchOf(at, read, all, asked);
+  const single = tryAll(bench);
+  const tried = [...single, ...tryTwo(bench, single)];
   const now = shares(tried.map((t) => t.weight));
   const left = entropy(now);
   const next = open.map((k): FurtherReading => {
@@ -362,7 +280,7 @@ export function diagnose(r: ProofReadings, system: System, site: Site, asked: Ci
   return {
     ranked: ranked(tried),
     next: next.filter((x) => x.bits >= WORTH_BITS).sort((a, b) => b.bits / b.minutes - a.bits / a.minutes),
-    notLookedAt: tried.flatMap(({ f }) => {
+    notLookedAt: single.flatMap(({ f }) => {
       const by =
         f.code === 'carbon-spent'
           ? read.chlorineMgL === undefined

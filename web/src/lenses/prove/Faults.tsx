@@ -69,7 +69,7 @@ export function Faults({
           <h2 className="zone-title">What explains all readings together</h2>
           <ul className="faults">
             {named.map((f) => (
-              <li key={f.code}>
+              <li key={`${f.code} ${f.with ?? ''}`}>
                 <span className="fault-share" aria-hidden="true">
                   <span style={{ width: `${String(100 * f.likelihood)}%` }} />
                 </span>

@@ -166,6 +166,6 @@ describe('proving on the page', () => {
     expect(screen.getByText('settled: steady for half a minute')).toBeTruthy();
     await userEvent.click(screen.getByRole('button', { name: 'Take it' }));
     expect(screen.getByLabelText('Product TDS')).toHaveProperty('value', '14 mg/L');
-    expect(screen.getByLabelText('Instruments')).toHaveProperty('value', 'pen A');
+    expect(screen.getByLabelText('Instruments', { selector: 'input' })).toHaveProperty('value', 'pen A');
   });
 });
