@@ -76,7 +76,15 @@ test('a household is left one sheet of paper, and the proof another', async ({ a
     expect(sheet?.words.includes('Looked at again')).toBe(lens === 'flush');
     expect(sheet?.wide).toBeLessThanOrEqual(703);
     await expect(page.locator('.household-signed svg').first()).toBeVisible();
+    const code = await page.locator('.household-signed').first().screenshot();
     await page.emulateMedia({ media: null });
+    // what is on the paper, photographed, opens their job
+    const job = page.url().split('/').at(-2) ?? '';
+    await page.goto(app.url);
+    const chosen = page.waitForEvent('filechooser');
+    await page.getByRole('button', { name: 'Scan a household’s code' }).click();
+    await (await chosen).setFiles({ name: 'code.png', mimeType: 'image/png', buffer: code });
+    await expect(page).toHaveURL(new RegExp(`/jobs/${job}/keep$`));
   }
 });
 

@@ -33,6 +33,8 @@ export interface JobSummary {
   /** visits somebody gave a day, the first to come first */
   readonly visits: readonly DatedVisit[];
   readonly inService: boolean;
+  /** the baseline wants reading: its first days are over */
+  readonly baselineDue: boolean;
 }
 
 /** A visit that was given a day, past or to come. */
@@ -136,7 +138,7 @@ export function summaryAt(kept: KeptSummary, nowMs: number): JobSummary {
   const baseline = baselineFrom !== undefined && Date.parse(baselineFrom) <= nowMs;
   const alone = baseline && due === NOTHING_DUE;
   const next = kept.next ?? (alone ? 'Read the baseline: its first days are over.' : baseline ? `${due} Read the baseline too.` : due);
-  return { lens: alone ? 'prove' : kept.lens, next, timers, drinkableAtMs: drinkableAt(kept.before, nowMs), lives, visits, inService };
+  return { lens: alone ? 'prove' : kept.lens, next, timers, drinkableAtMs: drinkableAt(kept.before, nowMs), lives, visits, inService, baselineDue: baseline };
 } // prettier-ignore
 
 /** Where a job stands now; see `keptSummary`. @param nowMs the caller's clock */

@@ -25,6 +25,7 @@ const entry = (n: number, name: string, summary: Partial<RoundsEntry['summary']>
     lives: [],
     visits: [],
     inService: false,
+    baselineDue: false,
     ...summary,
   },
 });
@@ -61,7 +62,7 @@ const roundOf = (all: readonly RoundsEntry[], params = new URLSearchParams(), si
   });
   return {
     clocks: all.filter((e) => e.summary.timers.length > 0),
-    due: all.filter((e) => e.summary.lives.length > 0),
+    due: all.filter((e) => e.summary.lives.length > 0 || e.summary.baselineDue),
     visits: all.filter((e) => e.summary.visits.length > 0),
     open: paged(found.filter(isOpen)),
     kept: paged(found.filter((e) => !isOpen(e))),
@@ -90,7 +91,7 @@ describe('a job file', () => {
   const file = (text: string): File =>
     Object.assign(new File([text], 'job.json', { type: 'application/json' }), { text: () => Promise.resolve(text) });
   const choose = async (text: string): Promise<void> => {
-    const input = document.querySelector('input[type=file]');
+    const input = document.querySelector('input[type=file]:not([capture])');
     if (!(input instanceof HTMLInputElement)) throw new Error('no file field');
     await userEvent.upload(input, file(text));
   };
@@ -141,6 +142,14 @@ describe('the round', () => {
       lives: [{ ...life, dueMs: now - 8.64e7, state: 'overdue' }],
     }),
   ];
+  test('asks for the baseline of a system whose first days are over', async () => {
+    const e = entry(9, 'Heron Yard 8', { lens: 'prove', inService: true, baselineDue: true, next: 'Read the baseline.' });
+    serve({ 'GET rounds': () => ({ json: roundOf([e]) }), 'GET shelf': () => ({ json: shelf }) });
+    page();
+    const link = await screen.findByRole('link', { name: 'baseline at Heron Yard 8' });
+    expect(link.getAttribute('href')).toBe(`/jobs/${id(9)}/prove`);
+    expect(screen.queryByText('Nothing is due within a month.')).toBeNull();
+  }); // prettier-ignore
   test('shows clocks, what is overdue, work in hand and systems in keeping', async () => {
     serve({ 'GET rounds': () => ({ json: roundOf(rounds) }), 'GET shelf': () => ({ json: shelf }) });
     page();

@@ -20,6 +20,7 @@ import { LENS_NAMES } from '../../ui/lensNames.ts';
 import { useNow } from '../../ui/useNow.ts';
 import { BringIn } from './BringIn.tsx';
 import { HouseholdDialog } from './HouseholdDialog.tsx';
+import { ScanCode } from './ScanCode.tsx';
 import './rounds.css';
 
 /** The day: clocks that run, what is due, and where every job stands. */
@@ -46,6 +47,7 @@ export function Rounds(): ReactElement {
   const due = (data?.due ?? [])
     .flatMap((e) => e.summary.lives.filter((l) => l.state !== 'good').map((l) => ({ e, l })))
     .sort((a, b) => a.l.dueMs - b.l.dueMs);
+  const baselines = (data?.due ?? []).filter((e) => e.summary.baselineDue);
   // nothing is said to be empty that could not be read
   const isRead = data !== undefined && error === undefined;
   const none = isRead && data.open.entries.length + data.kept.entries.length + born.length === 0;
@@ -57,6 +59,7 @@ export function Rounds(): ReactElement {
           <p>{firm ?? ''}</p>
         </div>
         <div className="rounds-actions">
+          <ScanCode />
           <BringIn />
           <Button
             disabled={!mayAdd}
@@ -103,8 +106,16 @@ export function Rounds(): ReactElement {
             ))}
           </ul>
           <h2 className="zone-title">Due</h2>
-          {isRead && due.length === 0 && <p className="empty">Nothing is due within a month.</p>}
+          {isRead && due.length + baselines.length === 0 && <p className="empty">Nothing is due within a month.</p>}
           <ul className="due">
+            {baselines.map((e) => (
+              <li key={e.jobId} data-state="soon">
+                <Link to={`/jobs/${e.jobId}/prove`}>
+                  <b>baseline</b> at {e.household.name}
+                </Link>
+                <span>its first days are over: what is read now is what later years are held against</span>
+              </li>
+            ))}
             {due.map(({ e, l }) => (
               <li key={`${e.jobId}${l.componentId}`} data-state={l.state}>
                 <Link to={`/jobs/${e.jobId}/keep`}>

@@ -40,7 +40,8 @@ export function LookRound({ view, step }: { readonly view: SystemView; readonly 
     <section aria-label="Joints of this round" className="look-round">
       {round.drips.map(({ sheet, look }) => (
         <p key={sheet.joint.id} className="caution">
-          {called(sheet)}, drips{look.note ? `: ${look.note}` : ''}. Shut, release, re-cut or re-seat; then look again.{' '}
+          {called(sheet)}, drips{look.note ? `: ${look.note.trim().replace(/\.$/, '')}` : ''}. Shut, release, re-cut or
+          re-seat; then look again.{' '}
           <Button
             size="compact-md"
             variant="default"

@@ -230,6 +230,7 @@ export default function Prove(): ReactElement {
               {past.instrument ? `, ${past.instrument}` : ''}
             </p>
           )}
+          {past && <Repair after={past} proofs={record.proofs} />}
           {result.ok ? (
             <VerdictSheet verdict={result.verdict} told={told} onRead={past ? undefined : read} />
           ) : (
@@ -246,7 +247,6 @@ export default function Prove(): ReactElement {
               </ul>
             </>
           )}
-          {past && <Repair after={past} proofs={record.proofs} />}
           {past && record.proofs.length > 1 && (
             <details className="all-proofs">
               <summary>All proofs side by side</summary>

@@ -38,6 +38,8 @@ const GRADE = { good: 'good', watch: 'watch', act: 'act' } as const;
 
 /** Proofs beside each other, the oldest first: what was read, and what it said. Only what one of them has a figure of. */
 export function SideBySide({ proofs, heads }: { readonly proofs: readonly Proof[]; readonly heads?: readonly string[] }): ReactElement {
+  // two of one day are told apart by the hour
+  const sameDay = new Set(proofs.map((p) => dayjs(p.at).format('YYYY-MM-DD'))).size < proofs.length;
   const rows = [...FIGURES, ...READ, ...TRIED].filter((r) => proofs.some((p) => r.of(p) !== null));
   return (
     <div className="side-by-side">
@@ -48,7 +50,7 @@ export function SideBySide({ proofs, heads }: { readonly proofs: readonly Proof[
             {proofs.map((p, i) => (
               <Table.Th key={p.id} scope="col">
                 {heads?.[i] !== undefined && <small>{heads[i]}</small>}
-                {dayjs(p.at).format('D MMM YYYY')}{' '}
+                {dayjs(p.at).format(sameDay ? 'D MMM YYYY, HH:mm' : 'D MMM YYYY')}{' '}
                 {p.judged && (
                   <span className="grade" data-grade={p.judged.grade}>
                     {GRADE[p.judged.grade]}
