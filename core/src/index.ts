@@ -157,6 +157,7 @@ export * from './flush/pace.ts';
 export * from './flush/schedule.ts';
 export * from './prove/checks.ts';
 export * from './prove/fields.ts';
+export * from './prove/fitted.ts';
 export * from './prove/grade.ts';
 export * from './prove/signs.ts';
 export * from './prove/verdict.ts';

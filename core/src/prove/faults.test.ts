@@ -5,11 +5,13 @@ import {
   CHECK_KEYS,
   checksFor,
   closingBar,
+  conditionsOf,
   decide,
   diagnose,
   extraFrom,
   feedWaterAt,
   ofKind,
+  permeabilityOf,
   plainReadings,
   systemInHouse,
   PROOF_KEYS,
@@ -18,6 +20,7 @@ import {
   rankFaults,
   siteFrom,
   solve,
+  solveElement,
   supplyOf,
   waterAtPressureL,
   withExtra,
@@ -123,6 +126,8 @@ describe('faults, each put into its component and solved, compared with all read
       tankEmptiedL: 5,
       feedPressureBar: 3.9,
       drainFeedOffLMin: 0,
+      drainStopMin: 4,
+      secondPenMgL: 5,
       tankFullBar: 2.4,
       tapFlowLMin: 2.2,
       tightDropBar: 0,
@@ -160,6 +165,40 @@ describe('what is read and tried beside flow and salt', () => {
     expect(graded({ mineralPH: 9.8 })).toMatch(/^watch .*one that stood/);
     expect(graded({ mineralHardnessMgL: 3 })).toMatch(/^watch .*gives little/);
   }); // prettier-ignore
+  test('a drain that stops late after a glass is asked about, by what this house’s fill takes', () => {
+    expect(graded({ drainStopMin: 6 })).toMatch(/^good/);
+    expect(graded({ drainStopMin: 200 })).toMatch(/^watch After a glass the drain stops in 200 min; about \d/);
+  });
+  test('a second pen tells a pen that is off from a membrane', () => {
+    const r = readOn(system);
+    const salty = { ...r, productTdsMgL: 2.4 * (r.productTdsMgL ?? 0) };
+    const of = (more: ProofReadings, code: string): number =>
+      rankFaults({ ...salty, ...more }, system, site, rules.meterError).find((f) => f.code === code)?.likelihood ?? 0;
+    expect(of({ secondPenMgL: r.productTdsMgL ?? 0 }, 'meter-off')).toBeGreaterThan(0.9);
+    expect(of({ secondPenMgL: salty.productTdsMgL }, 'meter-off')).toBeLessThan(0.1);
+  });
+  test('the permeabilities fitted to a reading make that reading again, and a new element’s are its rating’s', () => {
+    const r = readOn(system);
+    const judged = (change: ProofReadings) => {
+      const j = prove({ ...r, ...change }, system, site, rules.meterError);
+      if (!j.ok) throw new Error('incomplete');
+      return j.verdict.fitted;
+    };
+    const element = shelf.find((p) => p.id === design.elementId);
+    if (element?.kind !== 'element') throw new Error('no element');
+    const made = permeabilityOf(element.rating);
+    const sound = judged({});
+    expect((sound?.waterLDayBar ?? 0) / made.waterLDayBar).toBeCloseTo(1, 1);
+    const change = { productFlowLMin: 0.75 * (r.productFlowLMin ?? 0), productTdsMgL: 1.6 * (r.productTdsMgL ?? 0) };
+    const worn = judged(change);
+    const at = conditionsOf({ ...r, ...change }, system, site);
+    if (!worn || !at) throw new Error('not fitted');
+    expect(worn.waterLDayBar / (sound?.waterLDayBar ?? 1)).toBeCloseTo(0.75, 1);
+    const again = solveElement({ ...made, ...worn }, at.site);
+    expect(again.permeateLDay / 1440 / change.productFlowLMin).toBeCloseTo(1, 6);
+    expect(again.permeateTdsMgL / change.productTdsMgL).toBeCloseTo(1, 6);
+    expect(judged({ productFlowLMin: 0 })).toBeNull();
+  });
   test('what was tried and fails is never good, whatever the readings say', () => {
     expect(graded({}, { limiter: 'works', 'leak-stop': 'works' })).toMatch(/^good/);
     for (const k of CHECK_KEYS) expect(graded({}, { [k]: 'fails' })).toMatch(/^(act|watch)/);

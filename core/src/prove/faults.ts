@@ -37,7 +37,7 @@ function logDensity(read: Prediction, predicted: Prediction, meterError: number)
 /** One standard deviation of a sign where so much is predicted and so much was read. */
 function sigmaOf(k: Sign, predicted: number, read: number, meterError: number): number {
   const { share, floor } = SPREAD[k];
-  const pen = k === 'productTdsMgL' ? meterError : 0;
+  const pen = k === 'productTdsMgL' || k === 'secondPenMgL' ? meterError : 0;
   return hypot(share, pen) * max(abs(predicted), 0.3 * abs(read)) + floor;
 }
 
@@ -233,6 +233,7 @@ export interface Diagnosis {
 /** Minutes each further reading takes, its walk and its wait. */
 const MINUTES: Readonly<Partial<Record<Sign, number>>> = {
   chlorineMgL: 2,
+  secondPenMgL: 2,
   feedPressureBar: 3,
   drainFeedOffLMin: 4,
   drainWhenFullLMin: 6,

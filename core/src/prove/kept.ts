@@ -31,6 +31,15 @@ export const KeptVerdictSchema = z.object({
       }),
     )
     .max(10),
+  /** the element as it was read: permeabilities at 25 C, L/day·bar and L/day; flow and passage at its rating's conditions, L/day and 0 to 1 */
+  element: z
+    .object({
+      waterLDayBar: z.number(),
+      saltLDay: z.number(),
+      normalisedFlowLDay: z.number(),
+      normalisedPassage: z.number(),
+    })
+    .optional(),
   flowAgainstNew: z.number(),
   passageAgainstNew: z.number().nullable(),
   reasons: words,
@@ -49,6 +58,15 @@ export function keptVerdict(v: Verdict | FilterVerdict, coreVersion: string): Ke
     rejection: salt?.rejection ?? null,
     momentaryRecovery: salt?.momentaryRecovery ?? null,
     wasteRatio: salt && Number.isFinite(salt.wasteRatio) ? salt.wasteRatio : null,
+    ...(salt?.fitted
+      ? {
+          element: {
+            ...salt.fitted,
+            normalisedFlowLDay: salt.normalisedFlowLDay,
+            normalisedPassage: salt.normalisedPassage,
+          },
+        }
+      : {}),
     compared: v.compared.map((c) => ({ ...c })),
     flowAgainstNew: v.flowAgainstNew,
     passageAgainstNew: salt?.passageAgainstNew ?? null,

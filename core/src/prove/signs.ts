@@ -3,6 +3,7 @@ import { pressureAtWaterBar, waterAtPressureL, type AirTank } from '../hydraulic
 import { closingBar, solveTrain } from '../hydraulics/train.ts';
 import { wayFlowLMin, type Way } from '../hydraulics/way.ts';
 import { formatNumber } from '../quantity/format.ts';
+import { fillTank, operatingMap } from '../run/fill.ts';
 import { systemInHouse } from '../system/inHouse.ts';
 import { partIn, type System } from '../system/system.ts';
 import type { ProofReadings } from './fields.ts';
@@ -28,6 +29,9 @@ export function otherSigns(r: ProofReadings, system: System, site: Site, restric
   return [...feedSigns(r, system, site, restrictorLMin), ...storedSigns(r, system, site), ...mineralSigns(r)];
 }
 
+/** A glass, L, and how late the drain may stop after it is made good: times and minutes. */
+const GLASS_L = 0.25;
+const STOPS_LATE = { times: 2, minutes: 5 } as const;
 /** The jug that is filled first from a full tank, L. */
 const FIRST_L = 0.5;
 
@@ -69,6 +73,21 @@ function storedSigns(r: ProofReadings, system: System, site: Site): OtherSign[] 
         grade,
         reason: `The full tank stands at ${n(tankFullBar, 2)} bar; it should close at about ${n(closes, 2)}.`,
         next: 'Pressure at the membrane first; then a shut-off that closes early, a leak back, or a tank that was not full yet.',
+      });
+  }
+  if (r.drainStopMin !== undefined) {
+    const fullL = waterAtPressureL(plant.tank, closes, site.airBar);
+    const due = fillTank(
+      operatingMap(plant.train, water),
+      plant.tank,
+      Math.max(0, fullL - GLASS_L),
+      site.airBar,
+    ).minutes;
+    if (r.drainStopMin > STOPS_LATE.times * due + STOPS_LATE.minutes)
+      out.push({
+        grade: 'watch',
+        reason: `After a glass the drain stops in ${n(r.drainStopMin, 2)} min; about ${n(due, 2)} are due in this house’s coldest hour.`,
+        next: 'Tank valve fully open, the tank’s air, the pressure at the membrane; then a shut-off that closes late.',
       });
   }
   const should = firstFlowLMin(plant.tank, plant.outlet, tankFullBar ?? closes, water.temperatureC, site.airBar);

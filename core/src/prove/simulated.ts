@@ -27,6 +27,8 @@ export interface Reading {
   readonly site: Site;
   readonly house: HouseNow;
   readonly inletBar: number;
+  /** what the pen says of the product */
+  readonly penMgL: number;
 }
 
 export function readingOf(r: ProofReadings, system: System, site: Site): Reading | null {
@@ -46,6 +48,7 @@ export function readingOf(r: ProofReadings, system: System, site: Site): Reading
       airBar: site.airBar,
     },
     inletBar: r.membranePressureBar ?? 0,
+    penMgL: r.productTdsMgL ?? 0,
   };
 } // prettier-ignore
 
@@ -135,9 +138,15 @@ export function look(at: Reading, what: Look, wrong: readonly Gone[]): Predictio
 /** What each sign would read with what is wrong, from what a sound system shows and the looks that it changes. */
 export function predict(at: Reading, wrong: readonly Gone[], sound: Prediction, looks: readonly Look[]): Prediction {
   const changed = looks.filter((l) => wrong.some((w) => w.f.shows.includes(l))).map((l) => look(at, l, wrong));
-  let all: Prediction = Object.assign({}, sound, ...changed) as Prediction;
+  // a second pen reads what the first did, but where the first is off
+  let all: Prediction = Object.assign({}, sound, ...changed, { secondPenMgL: at.penMgL }) as Prediction;
   for (const { f, severity } of wrong) {
-    if (f.code === 'meter-off') all = { ...all, productTdsMgL: (all.productTdsMgL ?? 0) * (1 + 2 * severity) };
+    if (f.code === 'meter-off')
+      all = {
+        ...all,
+        productTdsMgL: (all.productTdsMgL ?? 0) * (1 + 2 * severity),
+        secondPenMgL: at.penMgL / (1 + 2 * severity),
+      };
     // spent, all of what the mains carry comes through, and that may be twice what was read
     if (f.code === 'carbon-spent')
       all = { ...all, chlorineMgL: max(BEHIND_CARBON_MGL, severity * 2 * max(0.2, at.site.chlorineMgL)) };

@@ -34,6 +34,7 @@ export type Sign =
   | 'tankEmptiedL'
   | 'feedPressureBar'
   | 'drainFeedOffLMin'
+  | 'secondPenMgL'
   | 'tankFullBar'
   | 'tapFlowLMin';
 
@@ -50,6 +51,7 @@ export const SPREAD: Readonly<Record<Sign, { share: number; floor: number }>> = 
   tankEmptiedL: { share: 0.1, floor: 0.3 },
   feedPressureBar: { share: 0.06, floor: 0.2 },
   drainFeedOffLMin: { share: 0.3, floor: 0.004 },
+  secondPenMgL: { share: 0.04, floor: 0.8 },
   tankFullBar: { share: 0.08, floor: 0.12 },
   tapFlowLMin: { share: 0.12, floor: 0.05 },
 };

@@ -10,6 +10,7 @@ import { solveElement, type ElementOutput } from '../membrane/element.ts';
 import { formatNumber } from '../quantity/format.ts';
 import { osmoticBarPerMgL, scaled } from '../water/composition.ts';
 import { failedChecks, type Checks } from './checks.ts';
+import { fitted, type Fitted } from './fitted.ts';
 import { worseGrade, type Grade, type OtherSign } from './grade.ts';
 import { otherSigns } from './signs.ts';
 import { PROOF_FIELDS, PROOF_KEYS, type ProofKey, type ProofReadings } from './fields.ts';
@@ -46,6 +47,8 @@ export interface Verdict {
   readonly normalisedFlowLDay: number;
   /** salt passage brought to the rating's test conditions, 0 to 1 */
   readonly normalisedPassage: number;
+  /** water and salt permeability of the element as it was read; null where none explains it */
+  readonly fitted: Fitted | null;
   readonly reasons: readonly string[];
   readonly next: readonly string[];
   readonly doubts: readonly string[];
@@ -241,6 +244,12 @@ export function prove(
       passageAgainstNew: passageRatio,
       normalisedFlowLDay: ratio * rating.permeateLDay * count,
       normalisedPassage: passageRatio * (1 - rating.rejection),
+      fitted: fitted(
+        inSeries(permeabilityOf(rating), count),
+        siteAt(system, site, m),
+        productFlowLMin * 1440,
+        productTdsMgL,
+      ),
       reasons: found.reasons,
       next: found.next,
       doubts: proofDoubts(r, site),

@@ -82,13 +82,16 @@ export function readWith(system: System, site: Site, truth: Truth, next: () => n
   const charge = tank ? tank.airChargeBar * (truth.code === 'air-charge' ? 1 - truth.severity : truth.code === 'overcharged' ? 1 + truth.severity : 1) : 0;
   // an element's own tolerance is none of tubes that are crossed
   const element = crossed ? 1 : off(NOISE.element);
+  // what a membrane lets by is its own: both pens read it
+  const passage = off(NOISE.passage);
   return {
     feedTdsMgL: site.tdsMgL * off(NOISE.pen),
-    productTdsMgL: running.productTdsMgL * (crossed ? 1 : off(NOISE.passage)) * pen * off(NOISE.pen),
+    productTdsMgL: running.productTdsMgL * (crossed ? 1 : passage) * pen * off(NOISE.pen),
     temperatureC: Math.max(0.2, running.water.temperatureC + NOISE.thermometer * error()),
     membranePressureBar: Math.max(0, running.inletBar + NOISE.barGauge * error()),
     productFlowLMin: running.productLMin * element * off(NOISE.jug),
     concentrateFlowLMin: running.concentrateLMin * off(NOISE.restrictor) * off(NOISE.jug),
+    secondPenMgL: running.productTdsMgL * (crossed ? 1 : passage) * off(NOISE.pen),
     chlorineMgL: truth.code === 'carbon-spent' ? truth.severity * Math.max(0.2, site.chlorineMgL) * off(0.1) : 0.02 * next(),
     feedPressureBar: Math.max(0, before + NOISE.barGauge * error()),
     ...(tank

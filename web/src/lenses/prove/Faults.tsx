@@ -28,11 +28,17 @@ function useAgeDays(): number | undefined {
 }
 
 /** What the readings say is wrong, worked out beside the page; null until it is. */
-export function useDiagnosis(readings: ProofReadings): Diagnosis | null {
+export function useDiagnosis(readings: ProofReadings, meterError: number): Diagnosis | null {
   const { built } = useJob();
   const ageDays = useAgeDays();
   const asked = built
-    ? ([readings, built.system, built.version.judged.known, built.version.judged.rules, ageDays] as const)
+    ? ([
+        readings,
+        built.system,
+        built.version.judged.known,
+        { ...built.version.judged.rules, meterError },
+        ageDays,
+      ] as const)
     : null;
   return useCore('faults', asked && [...asked]).value ?? null;
 }

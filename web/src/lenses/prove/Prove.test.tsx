@@ -7,6 +7,7 @@ import { FakeSource, pen } from '../../testing/fakeSource.ts';
 import { workInPage } from '../../testing/inPageWorker.ts';
 import { happened, jobOf, readings, show } from '../../testing/jobContext.tsx';
 import type { NewFact } from '../../job/useJob.ts';
+import { penError } from './meters.ts';
 import Prove from './Prove.tsx';
 
 const base = readings();
@@ -21,6 +22,11 @@ const FIELDS = [
 const fill = async (...texts: string[]): Promise<void> => {
   for (const [i, text] of texts.entries()) await userEvent.type(screen.getByLabelText(FIELDS[i] ?? ''), text);
 };
+
+test('a pen that is named brings its own error; else it is the house rule’s', () => {
+  expect(penError([pen], 'Pen A, jug', 0.05)).toBeCloseTo(0.04, 9);
+  expect(penError([pen], 'another', 0.05)).toBe(0.05);
+});
 
 beforeEach(() => {
   localStorage.clear();

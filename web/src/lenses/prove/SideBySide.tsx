@@ -20,10 +20,17 @@ interface Row {
 const percent = (x: number | null | undefined, digits: number): string | null =>
   x === null || x === undefined ? null : `${formatNumber(100 * x, digits)} %`;
 
+const figure = (x: number | undefined, unit: string): string | null =>
+  x === undefined ? null : `${formatNumber(x, 3)} ${unit}`;
+
 const FIGURES: readonly Row[] = [
   { label: 'Held back', of: (p) => percent(p.judged?.rejection, 3) },
   { label: 'Flow against new', of: (p) => percent(p.judged?.flowAgainstNew, 2) },
   { label: 'Salt passage against new', of: (p) => percent(p.judged?.passageAgainstNew, 2) },
+  { label: 'Water permeability, 25 °C', of: (p) => figure(p.judged?.element?.waterLDayBar, 'L/day for each bar') },
+  { label: 'Salt permeability, 25 °C', of: (p) => figure(p.judged?.element?.saltLDay, 'L/day') },
+  { label: 'Flow at the rating’s conditions', of: (p) => figure(p.judged?.element?.normalisedFlowLDay, 'L/day') },
+  { label: 'Salt passage at the rating’s conditions', of: (p) => percent(p.judged?.element?.normalisedPassage, 2) },
 ];
 const READ: readonly Row[] = PROOF_KEYS.map((k): Row => {
   const { label, kind, unit } = proofField(k);

@@ -1,4 +1,4 @@
-import { readsOf, type Instrument, type ProofKey, proofField, type SystemView } from '@katharos/core';
+import { instrumentError, readsOf, type Instrument, type ProofKey, proofField, type SystemView } from '@katharos/core';
 
 const PEN_READS: readonly ProofKey[] = ['feedTdsMgL', 'productTdsMgL'];
 
@@ -37,4 +37,14 @@ export function expectedFor(key: ProofKey, { today, site }: SystemView): number 
 export function withMeter(inHand: string, name: string): string {
   if (inHand.toLowerCase().includes(name.toLowerCase())) return inHand;
   return inHand.trim() === '' ? name : `${inHand}, ${name}`;
+}
+
+/** Near what a product reads, mg/L: a pen's error as a share is told there. */
+const TOLD_AT_MGL = 100;
+
+/** A pen's own error as a share of what it reads, where one is named that the firm knows; else the house rule's. */
+export function penError(instruments: readonly Instrument[], inHand: string, usual: number): number {
+  const named = instruments.filter((i) => i.what === 'pen' && inHand.toLowerCase().includes(i.name.toLowerCase()));
+  const errors = named.flatMap((i) => instrumentError(i, 'concentration', TOLD_AT_MGL) ?? []);
+  return errors.length > 0 ? Math.max(...errors) / TOLD_AT_MGL : usual;
 }
