@@ -166,6 +166,7 @@ export * from './prove/suspects.ts';
 export * from './prove/faults.ts';
 export * from './prove/slips.ts';
 export * from './keep/life.ts';
+export * from './keep/trend.ts';
 export * from './record/view.ts';
 export * from './record/summary.ts';
 export { CALCULATORS } from './calc/all.ts';

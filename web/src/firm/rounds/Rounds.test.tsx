@@ -142,19 +142,35 @@ describe('the round', () => {
       lives: [{ ...life, dueMs: now - 8.64e7, state: 'overdue' }],
     }),
   ];
+  test('what is due is one line a household, by day', async () => {
+    const now = Date.now();
+    const soon = { ...life, state: 'soon' as const, dueMs: now + 20 * 8.64e7 };
+    const lives = [
+      { ...soon, componentId: 'c1', label: 'carbon 1' },
+      { ...life, state: 'overdue' as const, dueMs: now - 8.64e7 },
+      { ...soon, componentId: 'c2', label: 'carbon 2' },
+      { ...life, componentId: 'p', label: 'polish', state: 'good' as const, dueMs: now + 2e10 },
+    ];
+    const e = entry(8, 'Highmoor Lodge', { lens: 'keep', inService: true, lives });
+    serve({ 'GET rounds': () => ({ json: roundOf([e]) }), 'GET shelf': () => ({ json: shelf }) });
+    page();
+    const said = await screen.findByText(/^overdue since \d+ \w+: sediment; by \d+ \w+: carbon 1, carbon 2$/);
+    expect(said.closest('ul')?.children).toHaveLength(1);
+  });
   test('asks for the baseline of a system whose first days are over', async () => {
     const e = entry(9, 'Heron Yard 8', { lens: 'prove', inService: true, baselineDue: true, next: 'Read the baseline.' });
     serve({ 'GET rounds': () => ({ json: roundOf([e]) }), 'GET shelf': () => ({ json: shelf }) });
     page();
-    const link = await screen.findByRole('link', { name: 'baseline at Heron Yard 8' });
-    expect(link.getAttribute('href')).toBe(`/jobs/${id(9)}/prove`);
+    const said = await screen.findByText(/^baseline: its first days are over/);
+    const link = said.closest('li')?.querySelector('a');
+    expect([link?.textContent, link?.getAttribute('href')]).toEqual(['Heron Yard 8, Corvane', `/jobs/${id(9)}/prove`]);
     expect(screen.queryByText('Nothing is due within a month.')).toBeNull();
   }); // prettier-ignore
   test('shows clocks, what is overdue, work in hand and systems in keeping', async () => {
     serve({ 'GET rounds': () => ({ json: roundOf(rounds) }), 'GET shelf': () => ({ json: shelf }) });
     page();
     expect(await screen.findByText(/20 min to go, they may drink about/)).toBeTruthy();
-    expect(screen.getByText(/overdue since/)).toBeTruthy();
+    expect(screen.getByText(/^overdue since .*: sediment$/)).toBeTruthy();
     const links = screen.getAllByRole('link').map((a) => a.getAttribute('href'));
     expect(links).toEqual(
       expect.arrayContaining([`/jobs/${id(1)}/gauge`, `/jobs/${id(2)}/flush`, `/jobs/${id(3)}/keep`]),

@@ -1,5 +1,5 @@
 import type { RoundsEntry, RoundsPage } from '@katharos/contract';
-import { formatMinutes } from '@katharos/core';
+import { formatMinutes, type Life } from '@katharos/core';
 import { Button, Loader, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { notifications } from '@mantine/notifications';
@@ -23,6 +23,16 @@ import { HouseholdDialog } from './HouseholdDialog.tsx';
 import { ScanCode } from './ScanCode.tsx';
 import './rounds.css';
 
+/** What of a household's is due, by day, one trip's worth: "overdue since 13 Nov: sediment; by 28 Nov: carbon 1, carbon 2". */
+function dueInWords(lives: readonly Life[]): string {
+  const days = new Map<string, string[]>();
+  for (const l of lives) {
+    const day = `${l.state === 'overdue' ? 'overdue since' : 'by'} ${dayjs(l.dueMs).format('D MMM')}`;
+    days.set(day, [...(days.get(day) ?? []), l.label]);
+  }
+  return [...days].map(([day, labels]) => `${day}: ${labels.join(', ')}`).join('; ');
+}
+
 /** The day: clocks that run, what is due, and where every job stands. */
 export function Rounds(): ReactElement {
   const [search, setSearch] = useState('');
@@ -45,8 +55,9 @@ export function Rounds(): ReactElement {
     .filter(({ v }) => isSoon(v.on, now))
     .sort((a, b) => Date.parse(a.v.on) - Date.parse(b.v.on));
   const due = (data?.due ?? [])
-    .flatMap((e) => e.summary.lives.filter((l) => l.state !== 'good').map((l) => ({ e, l })))
-    .sort((a, b) => a.l.dueMs - b.l.dueMs);
+    .map((e) => ({ e, lives: e.summary.lives.filter((l) => l.state !== 'good').sort((a, b) => a.dueMs - b.dueMs) }))
+    .filter(({ lives }) => lives.length > 0)
+    .sort((a, b) => (a.lives[0]?.dueMs ?? 0) - (b.lives[0]?.dueMs ?? 0));
   const baselines = (data?.due ?? []).filter((e) => e.summary.baselineDue);
   // nothing is said to be empty that could not be read
   const isRead = data !== undefined && error === undefined;
@@ -111,22 +122,17 @@ export function Rounds(): ReactElement {
             {baselines.map((e) => (
               <li key={e.jobId} data-state="soon">
                 <Link to={`/jobs/${e.jobId}/prove`}>
-                  <b>baseline</b> at {e.household.name}
+                  <b>{e.household.name}</b>, {e.household.place}
                 </Link>
-                <span>its first days are over: what is read now is what later years are held against</span>
+                <span>baseline: its first days are over, what is read now is what later years are held against</span>
               </li>
             ))}
-            {due.map(({ e, l }) => (
-              <li key={`${e.jobId}${l.componentId}`} data-state={l.state}>
+            {due.map(({ e, lives }) => (
+              <li key={e.jobId} data-state={lives.some((l) => l.state === 'overdue') ? 'overdue' : 'soon'}>
                 <Link to={`/jobs/${e.jobId}/keep`}>
-                  <b>{l.label}</b> at {e.household.name}
+                  <b>{e.household.name}</b>, {e.household.place}
                 </Link>
-                <span>
-                  {l.state === 'overdue'
-                    ? `overdue since ${dayjs(l.dueMs).format('D MMM')}`
-                    : `by ${dayjs(l.dueMs).format('D MMM')}`}
-                  , {l.why}
-                </span>
+                <span>{dueInWords(lives)}</span>
               </li>
             ))}
           </ul>

@@ -1,7 +1,17 @@
-import { formatNumber, judgeProof, ofWork, plainReadings } from '@katharos/core';
+import {
+  formatNumber,
+  judgeProof,
+  ofOneElement,
+  ofWork,
+  plainReadings,
+  trendOf,
+  VERDICT_LIMITS,
+  type Trend as Line_,
+} from '@katharos/core';
 import dayjs from 'dayjs';
 import type { ReactElement, ReactNode } from 'react';
 import {
+  Area,
   CartesianGrid,
   ComposedChart,
   Line,
@@ -16,8 +26,13 @@ import { useJob } from '../../job/useJob.ts';
 const axis = { stroke: 'var(--k-line)', tick: { fill: 'var(--k-second)', fontSize: 12 } } as const;
 const label = { fill: 'var(--k-second)', fontSize: 12 } as const;
 
+/** An element that makes less than this of what it did new is changed, a share. */
+const LEAST_FLOW = 0.7;
+
 interface Point {
   readonly at: number;
+  /** read of the element that stands there now, and not of a fault that was mended */
+  readonly counts: boolean;
   readonly flow: number;
   readonly passage: number | null;
   readonly temperatureC: number;
@@ -27,6 +42,8 @@ interface Point {
 function usePoints(): Point[] {
   const { record, view, rules, designs } = useJob();
   if (!view) return [];
+  const membranes = ofWork(view.system, 'separates').map((c) => c.id);
+  const counted = new Set(ofOneElement(record.proofs, record.visits, membranes).map((p) => p.id));
   return record.proofs.flatMap((p) => {
     const readings = plainReadings(p.readings);
     // each by the system it was read on; trends are worked out anew, verdicts are not
@@ -36,6 +53,7 @@ function usePoints(): Point[] {
       ? [
           {
             at: Date.parse(p.at),
+            counts: counted.has(p.id),
             flow: 100 * r.verdict.flowAgainstNew,
             passage: r.verdict.passageAgainstNew,
             temperatureC: readings.temperatureC ?? 0,
@@ -54,6 +72,15 @@ export default function Trend(): ReactElement | null {
   const filters = ofWork(view.system, 'separates').length === 0;
   const salted = points.flatMap((p) => (p.passage === null ? [] : [p.passage]));
   const passage = salted.at(-1);
+  const counted = filters ? [] : points.filter((p) => p.counts);
+  const flowLine = trendOf(
+    counted.map((p) => ({ atMs: p.at, value: p.flow / 100 })),
+    LEAST_FLOW,
+  );
+  const saltLine = trendOf(
+    counted.flatMap((p) => (p.passage === null ? [] : [{ atMs: p.at, value: p.passage }])),
+    VERDICT_LIMITS.passageWatch,
+  );
   return (
     <div className="trend">
       <Curve
@@ -64,6 +91,9 @@ export default function Trend(): ReactElement | null {
         }
         now={last ? `${formatNumber(last.flow, 3)} %` : null}
         points={points}
+        line={flowLine}
+        said={flowLine && goesWords(flowLine, 'Flow', `${String(100 * LEAST_FLOW)} % of new`)}
+        times={100}
         of="flow"
         unit="%"
         range={[50, 120]}
@@ -75,6 +105,12 @@ export default function Trend(): ReactElement | null {
           title="Salt passage, times a new element’s"
           now={passage === undefined ? null : formatNumber(passage, 2)}
           points={points}
+          line={saltLine}
+          said={
+            saltLine &&
+            goesWords(saltLine, 'Salt passage', `${String(VERDICT_LIMITS.passageWatch)} times a new element’s`)
+          }
+          times={1}
           of="passage"
           unit="times"
           range={[0, Math.max(3, ...salted.map((p) => Math.ceil(p + 0.5)))]}
@@ -86,6 +122,17 @@ export default function Trend(): ReactElement | null {
     </div>
   );
 }
+
+const month = (ms: number): string => dayjs(ms).format('MMM YYYY');
+
+/** How a figure goes, when it meets its limit, and what is done then. */
+function goesWords({ aYear, meets }: Line_, what: string, limit: string): string {
+  const pace = `${what} ${aYear < 0 ? 'falls' : 'grows'} by ${formatNumber(100 * Math.abs(aYear), 2)} % a year`;
+  if (meets.atMs === null) return `${pace}${meets.earlyMs === null ? '' : `; ${limit} not before ${month(meets.earlyMs)}`}.`;
+  const late = meets.lateMs === null ? 'or never at this pace' : `to ${month(meets.lateMs)}`;
+  const band = meets.earlyMs === null ? '' : ` (${month(meets.earlyMs)} ${late}, in nine of ten)`;
+  return `${pace}: ${limit} about ${month(meets.atMs)}${band}. Then a new membrane, and the chlorine before it read first.`;
+} // prettier-ignore
 
 function Limit({ at, word, stroke }: { at: number; word: string; stroke: string }): ReactElement {
   return (
@@ -103,13 +150,22 @@ interface CurveProps {
   readonly now: string | null;
   readonly points: readonly Point[];
   readonly of: 'flow' | 'passage';
+  /** the line through them, drawn so many times as large */
+  readonly line: Line_ | null;
+  readonly times: number;
+  /** what follows of it */
+  readonly said: string | null;
   readonly unit: string;
   readonly range: readonly [number, number];
   readonly children: ReactNode;
 }
 
 /** One figure over the years, its limits drawn behind it. */
-function Curve({ title, now, points, of, unit, range, children }: CurveProps): ReactElement {
+function Curve({ title, now, points, of, line, times, said, unit, range, children }: CurveProps): ReactElement {
+  const data = points.map((p) => {
+    const on = p.counts ? line?.at(p.at) : undefined;
+    return { ...p, line: on && times * on.value, band: on && [times * on.low, times * on.high] };
+  });
   return (
     <figure>
       <figcaption className="zone-title">
@@ -117,7 +173,7 @@ function Curve({ title, now, points, of, unit, range, children }: CurveProps): R
         {now === null ? '' : ` (now ${now})`}
       </figcaption>
       <ResponsiveContainer width="100%" height={180}>
-        <ComposedChart data={[...points]} margin={{ top: 16, right: 16, bottom: 4, left: 0 }}>
+        <ComposedChart data={data} margin={{ top: 16, right: 16, bottom: 4, left: 0 }}>
           <CartesianGrid stroke="var(--k-hair)" vertical={false} />
           {children}
           <XAxis
@@ -133,6 +189,19 @@ function Curve({ title, now, points, of, unit, range, children }: CurveProps): R
             width={42}
             label={{ value: unit, position: 'top', offset: 5, ...label }}
           />
+          {line && (
+            <Area dataKey="band" stroke="none" fill="var(--k-second)" fillOpacity={0.16} isAnimationActive={false} />
+          )}
+          {line && (
+            <Line
+              dataKey="line"
+              stroke="var(--k-second)"
+              strokeWidth={1.5}
+              strokeDasharray="6 4"
+              dot={false}
+              isAnimationActive={false}
+            />
+          )}
           <Line
             dataKey={of}
             stroke="var(--k-ink)"
@@ -142,6 +211,7 @@ function Curve({ title, now, points, of, unit, range, children }: CurveProps): R
           />
         </ComposedChart>
       </ResponsiveContainer>
+      {said !== null && <p className="small">{said}</p>}
     </figure>
   );
 }
