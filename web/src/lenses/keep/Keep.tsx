@@ -12,6 +12,7 @@ import { useLazyPart } from '../../data/useLazyPart.ts';
 import { useDraft } from '../../ui/useDraft.ts';
 import { NeedsDesign } from '../../job/NeedsDesign.tsx';
 import { useNow } from '../../ui/useNow.ts';
+import { History } from './History.tsx';
 import './keep.css';
 
 const date = (ms: number): string => dayjs(ms).format('D MMM YYYY');
@@ -58,6 +59,7 @@ export default function Keep(): ReactElement {
         <WhatToBring attention={attention} />
         <h2 className="zone-title">Log</h2>
         <Log />
+        <History />
         <h2 className="zone-title">Photographs of the place</h2>
         <Photographs what="the place" />
       </div>
