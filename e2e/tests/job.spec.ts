@@ -155,12 +155,12 @@ for (const size of [
     // Prove: a bad unit at its place, then a verdict with its names
     await station(page, 'Prove').click();
     await page.getByLabel('Feed TDS').fill('430');
-    await page.getByLabel('Product TDS').fill('18 psi');
+    await page.getByLabel('Product TDS', { exact: true }).fill('18 psi');
     await expect(page.getByText(/measures a pressure; this field wants a concentration/)).toBeVisible();
-    await page.getByLabel('Product TDS').fill('18');
+    await page.getByLabel('Product TDS', { exact: true }).fill('18');
     await page.getByLabel('Feed temperature').fill('11');
     await page.getByLabel('Pressure before the membrane').fill('40 psi');
-    await page.getByLabel('Product flow').fill('90');
+    await page.getByLabel('Product flow', { exact: true }).fill('90');
     await page.getByLabel('Concentrate flow').fill('260');
     await expect(page.getByText('rejection, product against feed')).toBeVisible();
     await expect(page.locator('.proof-figures')).toContainText('95.8 %');
