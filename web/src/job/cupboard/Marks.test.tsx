@@ -25,7 +25,7 @@ test('where there is room every mark has its number', () => {
 
 test('on a small drawing they are dots, the chosen one numbered, and a tap takes the nearest', () => {
   const onMark = jest.fn();
-  const all = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10].map((i) => mark(i, i === 4));
+  const all = Array.from({ length: 16 }, (_, i) => mark(i + 1, i === 3));
   const { container } = drawn(all, 220, onMark);
   expect([...container.querySelectorAll('text')].map((t) => t.textContent)).toEqual(['4']);
   const taps = container.querySelector('rect');

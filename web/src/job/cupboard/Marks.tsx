@@ -18,7 +18,7 @@ export interface DrawnMark {
 const MARK_PX = 19;
 const DOT_PX = 9;
 /** Marks that would cover more of a drawing than this share are dots; only the chosen one keeps its number. */
-const CROWDED = 0.15;
+const CROWDED = 0.25;
 
 interface MarksProps {
   readonly marks: readonly DrawnMark[];
