@@ -1,7 +1,11 @@
-import { isDone, jointStep, tubesOf, type RunStep, type SystemView } from '@katharos/core';
+import { formatMinutes, isDone, jointStep, tubesOf, type RunStep, type SystemView } from '@katharos/core';
+import dayjs from 'dayjs';
 import type { ReactElement } from 'react';
 import { Link } from 'react-router';
+import { api } from '../../data/api.ts';
+import { useAppSelector } from '../../data/store.ts';
 import { useJob } from '../../job/useJob.ts';
+import { useNow } from '../../ui/useNow.ts';
 
 /** Something of this visit that is open while the water runs. */
 interface Open {
@@ -26,9 +30,34 @@ function openWork(view: SystemView, job: ReturnType<typeof useJob>): Open[] {
   ];
 } // prettier-ignore
 
+/** A wait shorter than this is none for another visit, min. */
+const LEAST_WAIT_MIN = 60;
+
+/** Visits of today at other houses, as the round told them last; none where the clock leaves no time for one. */
+function useOtherVisits(step: RunStep): { readonly jobId: string; readonly lens: string; readonly words: string }[] {
+  const { id, record } = useJob();
+  const now = useNow(60_000);
+  const round = useAppSelector((s) => api.endpoints.getRounds.select('')(s).data);
+  const timer = record.timers[step.key];
+  const left = timer ? (Date.parse(timer.dueAt) - now) / 60_000 : (step.minutes ?? 0);
+  if (left < LEAST_WAIT_MIN) return [];
+  return (round?.visits ?? [])
+    .filter((e) => e.jobId !== id)
+    .flatMap((e) =>
+      e.summary.visits
+        .filter((v) => dayjs(v.on).isSame(dayjs(now), 'day'))
+        .map((v) => ({
+          jobId: e.jobId,
+          lens: e.summary.lens,
+          words: `${v.reason} at ${e.household.name}, ${e.household.place}: ${formatMinutes(left)} are left here, the way there and back included.`,
+        })),
+    );
+}
+
 /** What can be done while a clock runs. */
 export function Meanwhile({ view, step }: { readonly view: SystemView; readonly step: RunStep }): ReactElement {
   const job = useJob();
+  const visits = useOtherVisits(step);
   return (
     <section aria-label="Meanwhile" className="meanwhile">
       <h2 className="zone-title">Meanwhile</h2>
@@ -36,6 +65,11 @@ export function Meanwhile({ view, step }: { readonly view: SystemView; readonly 
         {openWork(view, job).map((o) => (
           <li key={o.what}>
             <Link to={`/jobs/${job.id}/${o.lens}`}>{o.what}</Link>
+          </li>
+        ))}
+        {visits.map((v) => (
+          <li key={`${v.jobId}${v.words}`}>
+            <Link to={`/jobs/${v.jobId}/${v.lens}`}>{v.words}</Link>
           </li>
         ))}
         {step.meanwhile !== undefined && step.meanwhile !== '' && <li>{step.meanwhile}</li>}
