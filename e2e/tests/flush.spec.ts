@@ -127,3 +127,52 @@ test('a reading named as worth most splits two causes of a drain that runs on', 
   await expect(repair.getByRole('row', { name: /^Drain with the feed off/ })).toContainText(/24.*mL\/min.*0/);
   await expect(page.getByText(/^7\.0\/\d.* mg\/L$/).first()).toBeVisible();
 });
+
+test('a joint that drips holds its round, on a phone, until it was looked at again and is dry', async ({
+  app,
+  work: page,
+}) => {
+  await page.setViewportSize({ width: 390, height: 844 });
+  await page.goto(await app.lens('Sluice', 'flush'));
+  await expect(page.locator('.flush-title')).toHaveText(/^Look at joints/);
+  await expect(page.getByText(/drips: A bead at the thread/)).toBeVisible();
+  // all the others being dry does not close it
+  await page.locator('.thumb-bar').getByRole('button', { name: 'All others are dry' }).click();
+  await expect(page.locator('.flush-title')).toHaveText(/^Look at joints/);
+  await page.reload();
+  await page.getByRole('button', { name: 'Looked at again' }).click();
+  await page.getByLabel('What was seen, what was done').fill('taped anew, six turns');
+  await page.getByRole('button', { name: 'Dry now' }).click();
+  await expect(page.getByText(/drips: A bead/)).toHaveCount(0);
+  if (await page.locator('.thumb-bar').getByRole('button', { name: /^Done/ }).isVisible())
+    await page.locator('.thumb-bar').getByRole('button', { name: /^Done/ }).click();
+  await expect(page.locator('.flush-title')).not.toHaveText(/^Look at joints 1 /);
+  // years later it is still to be read that it dripped, and what was done
+  await page.goto(await app.lens('Sluice', 'keep'));
+  await expect(page.getByText(/Everything that happened here|Keep begins/).first()).toBeVisible();
+});
+
+test('a fill that takes twice as long moves the drinking time, and is a finding with its causes', async ({
+  app,
+  work: page,
+}) => {
+  await page.clock.install({ time: new Date() });
+  await page.goto(await app.lens('Chalkpit', 'flush'));
+  const drink = page.locator('.drink-clock');
+  const planned = (await drink.textContent())?.slice(0, 5) ?? '';
+  await page.clock.fastForward('01:30:00');
+  await page.getByRole('button', { name: 'Not full yet' }).click();
+  await expect(page.getByRole('list', { name: 'Why it may be slow' })).toContainText('stop valve');
+  await expect.poll(async () => (await drink.textContent())?.slice(0, 5)).not.toBe(planned);
+  await page.clock.fastForward('01:00:00');
+  await page.locator('.thumb-bar').getByRole('button', { name: /^Done/ }).click();
+  await expect(page.getByText(/First fill, to be poured away took .* planned/)).toBeVisible();
+});
+
+test('both waters of a proof may be typed as conductivity', async ({ app, work: page }) => {
+  await page.goto(await app.lens('Highmoor', 'prove'));
+  await page.getByLabel('Feed TDS', { exact: true }).fill('300 uS/cm');
+  await expect(page.getByText(/= 1\d\d mg\/L by the pen’s factor/)).toBeVisible();
+  await page.getByLabel('Product TDS', { exact: true }).fill('12 uS/cm');
+  await expect(page.getByText(/= \d(\.\d+)? mg\/L by the pen’s factor/)).toBeVisible();
+});

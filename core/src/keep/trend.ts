@@ -78,14 +78,20 @@ function robust(xs: readonly number[], ys: readonly number[]): { fit: Fit; scatt
   return { fit, scatter, freedom };
 }
 
-/** Draws of Student's t with so many degrees of freedom, in pairs, the same each time. */
-function draws(freedom: number): (readonly [number, number])[] {
+const drawn = new Map<number, readonly (readonly [number, number])[]>();
+
+/** Draws of Student's t with so many degrees of freedom, in pairs, the same each time; made once for each freedom. */
+function draws(freedom: number): readonly (readonly [number, number])[] {
+  const made = drawn.get(freedom);
+  if (made) return made;
   const next = seeded(20_311);
-  return Array.from({ length: DRAWS }, () => {
+  const pairs = Array.from({ length: DRAWS }, () => {
     const squares = Array.from({ length: freedom }, () => bell(next) ** 2).reduce((a, b) => a + b, 0);
     const spread = sqrt(freedom / max(1e-9, squares));
     return [bell(next) * spread, bell(next) * spread] as const;
   });
+  drawn.set(freedom, pairs);
+  return pairs;
 }
 
 /**
@@ -129,19 +135,19 @@ export function trendOf(points: readonly TrendPoint[], limit: number): Trend | n
     const x = fit.middle + (goal - height) / slope;
     return x > NEVER_YEARS ? Infinity : x;
   };
-  const drawn = draws(freedom)
+  const dates = draws(freedom)
     .map(([a, b]) => years(fit.height + heightSd * a, fit.slope + slopeSd * b))
     .sort((a, b) => a - b);
   const ms = (x: number | undefined): number | null =>
     x === undefined || !Number.isFinite(x) ? null : first + x * YEAR_MS;
-  const wide = drawn.length;
+  const wide = dates.length;
   return {
     aYear: exp(fit.slope) - 1,
     scatter,
     meets: {
       atMs: ms(years(fit.height, fit.slope)),
-      earlyMs: ms(drawn[Math.floor(0.05 * wide)]),
-      lateMs: ms(drawn[Math.floor(0.95 * wide)]),
+      earlyMs: ms(dates[Math.floor(0.05 * wide)]),
+      lateMs: ms(dates[Math.floor(0.95 * wide)]),
     },
     at: (at) => {
       const x = (at - first) / YEAR_MS - fit.middle;

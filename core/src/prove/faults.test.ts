@@ -130,6 +130,8 @@ describe('faults, each put into its component and solved, compared with all read
       secondPenMgL: 5,
       tankFullBar: 2.4,
       tapFlowLMin: 2.2,
+      tapHalfLMin: 1.8,
+      firstGlassMgL: 40,
       tightDropBar: 0,
       mineralPH: 7.4,
       mineralHardnessMgL: 40,
@@ -159,6 +161,9 @@ describe('what is read and tried beside flow and salt', () => {
     expect(graded({ tankFullBar: 2.6, tapFlowLMin: 3.1, tightDropBar: 0.02, mineralPH: 7.8, mineralHardnessMgL: 45 })).toMatch(/^good/);
     expect(graded({ tankFullBar: 1.1 })).toMatch(/^act .*stands at 1\.1 bar/);
     expect(graded({ tapFlowLMin: 0.5 })).toMatch(/^act .*gives 0\.50 L\/min/);
+    expect(graded({ tapHalfLMin: 0.4 })).toMatch(/^act .*half full tank/);
+    expect(graded({ firstGlassMgL: 30 })).toMatch(/^good/);
+    expect(graded({ firstGlassMgL: 300 })).toMatch(/^watch .*The first glass after it stood holds 300 mg\/L/);
     expect(graded({ tightDropBar: 0.2 })).toMatch(/^watch .*0\.20 bar are lost in ten minutes/);
     expect(graded({ tightDropBar: 0.6 })).toMatch(/^act/);
     expect(graded({ mineralPH: 5.9 })).toMatch(/^watch .*the bed is spent/);

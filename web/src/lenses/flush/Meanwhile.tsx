@@ -39,7 +39,7 @@ function useOtherVisits(step: RunStep): { readonly jobId: string; readonly lens:
   const now = useNow(60_000);
   const round = useAppSelector((s) => api.endpoints.getRounds.select('')(s).data);
   const timer = record.timers[step.key];
-  const left = timer ? (Date.parse(timer.dueAt) - now) / 60_000 : (step.minutes ?? 0);
+  const left = timer ? (Date.parse(timer.dueAt) - now) / 60_000 : step.minutes;
   if (left < LEAST_WAIT_MIN) return [];
   return (round?.visits ?? [])
     .filter((e) => e.jobId !== id)
