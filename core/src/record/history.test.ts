@@ -48,6 +48,16 @@ test('many small things of a day are one line; what stands out is a line of its 
     'Version 1 approved: as advised',
   ]);
   expect(lines.map((l) => l.marked)).toEqual([false, true, false, false]);
+  // one that says more than dry is not lost among the others
+  const said = fact(200, {
+    kind: 'look',
+    design,
+    round: 'look-pressure',
+    joint: first,
+    result: 'dry',
+    note: 'taped anew',
+  });
+  expect(words([...dry, said])[0]).toMatch(/^joint 1, .* dry: taped anew$/);
   // on another day they are another line
   expect(words([...made, fact(2000, { kind: 'tick', design, step: jointStep(first), done: true })])).toHaveLength(3);
 });

@@ -110,7 +110,8 @@ function told(f: Fact, names: Names, byId: ReadonlyMap<string, Fact>): Told | nu
         : {
             of: 'wetted',
             words: `${names.joint(f.joint)} dry${noted(f.note)}`,
-            many: { as: `dry ${f.round}`, words: counted('One joint looked at, dry', 'joints looked at, dry') },
+            // what was written beside it is not lost among the others
+            ...(f.note ? {} : { many: { as: `dry ${f.round}`, words: counted('One joint looked at, dry', 'joints looked at, dry') } }),
           };
     case 'proof': {
       const grade = f.judged?.grade;
