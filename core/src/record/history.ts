@@ -115,7 +115,7 @@ function told(f: Fact, names: Names, byId: ReadonlyMap<string, Fact>): Told | nu
           };
     case 'proof': {
       const grade = f.judged?.grade;
-      const mended = f.mended ? `After a repair (${f.mended.done}). ` : '';
+      const mended = f.mended ? `After a repair (${f.mended.done.replace(/\.$/, '')}). ` : '';
       return { of: 'found', words: `Proof. ${mended}${f.judged?.sentence ?? 'Kept without a verdict.'}${noted(f.note)}`, marked: grade !== undefined && grade !== 'good' };
     }
     case 'visit': {

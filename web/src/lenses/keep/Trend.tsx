@@ -96,7 +96,7 @@ export default function Trend(): ReactElement | null {
         times={100}
         of="flow"
         unit="%"
-        range={[50, 120]}
+        range={[50, Math.max(120, ...points.map((p) => 10 * Math.ceil(p.flow / 10)))]}
       >
         <ReferenceArea y1={85} y2={115} fill="var(--k-water)" fillOpacity={0.3} />
       </Curve>
