@@ -145,6 +145,7 @@ export * from './plumb/extras.ts';
 export * from './plumb/cautions.ts';
 export * from './record/consequences.ts';
 export * from './record/sheetNow.ts';
+export * from './record/workBefore.ts';
 export * from './facts/facts.ts';
 export * from './facts/record.ts';
 export * from './flush/step.ts';

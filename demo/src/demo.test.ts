@@ -69,7 +69,7 @@ describe('the demo firm', () => {
   test('lays its cupboards out: round a disposal unit, round a bin, into the next cupboard, into the cellar; or nothing goes in', () => {
     const laidOut = (name: string) => {
       const { facts, designs } = job(name);
-      const record = readJob(facts, designs[0]?.id);
+      const record = readJob(facts, designs[0]);
       const room = roomOf(record.known, record.placed);
       const system = designs[0]?.system;
       if (!room || !system) throw new Error(`${name} is not measured`);

@@ -77,11 +77,24 @@ const OF_A_VERSION: ReadonlySet<Fact['kind']> = new Set(['tick', 'timer', 'look'
 const lasts = (f: Fact): boolean =>
   f.kind === 'tick' && (f.step.startsWith(JOINT_STEP) || f.step.startsWith(AGREED_STEP));
 
+/** A version as far as its record is read. */
+export interface ReadVersion {
+  readonly id: string;
+  readonly goesOn?: readonly { readonly design: string; readonly steps: readonly string[] }[] | undefined;
+}
+
+/** Whether what happened belongs to a version: it names it, names none, or is a step that stands since an earlier one. */
+function countsIn(f: Fact, version: ReadVersion): boolean {
+  if (!('design' in f) || f.design === version.id) return true;
+  if (f.kind !== 'tick' && f.kind !== 'timer') return false;
+  return version.goesOn?.some((g) => g.design === f.design && g.steps.includes(f.step)) ?? false;
+}
+
 /**
  * Reads a job out of its facts. A fact named by another's `corrects` no longer counts; the last one of a kind is in use.
- * @param design the version whose ticks, clocks and looks are read; left out, those of all
+ * @param version the version whose ticks, clocks and looks are read, with what stands of those before it; left out, those of all
  */
-export function readJob(facts: readonly Fact[], design?: string): JobRecord {
+export function readJob(facts: readonly Fact[], version?: ReadVersion): JobRecord {
   const corrected = new Set(facts.flatMap((f) => (f.corrects === undefined ? [] : [f.corrects])));
   const readings: Partial<Record<FieldKey, ReadingFact>> = {};
   const taken: Partial<Record<FieldKey, ReadingFact[]>> = {};
@@ -106,7 +119,7 @@ export function readJob(facts: readonly Fact[], design?: string): JobRecord {
   const colours: Partial<Record<FactOf<'tube-colour'>['branch'], string>> = {};
   for (const f of inOrder(facts)) {
     if (corrected.has(f.id)) continue;
-    if (design !== undefined && OF_A_VERSION.has(f.kind) && !lasts(f) && 'design' in f && f.design !== design) continue;
+    if (version && OF_A_VERSION.has(f.kind) && !lasts(f) && !countsIn(f, version)) continue;
     switch (f.kind) {
       case 'reading':
         readings[f.field] = f;

@@ -9,17 +9,11 @@ import { reasonsFor, titleOf } from '../size/explain/reasons.ts';
 import type { SizeInput } from '../size/kinds/candidates.ts';
 import { choiceFor, type Proposal } from '../size/decide.ts';
 import { buildSystem } from '../system/build.ts';
+import type { Fact } from '../facts/facts.ts';
+import { readJob } from '../facts/record.ts';
 import type { Design } from '../system/design.ts';
 import { viewOf } from './view.ts';
-import {
-  changeOf,
-  DOCUMENT_VERSION,
-  knownWith,
-  sheetFor,
-  withLastingIds,
-  type DesignVersion,
-  type Judged,
-} from './version.ts';
+import { DOCUMENT_VERSION, knownWith, withLastingIds, workFor, type DesignVersion, type Judged } from './version.ts';
 
 /** Who approves, when, and what came before. */
 export interface Approval {
@@ -31,6 +25,8 @@ export interface Approval {
   /** the sentence that was recommended instead; '' where this is it */
   readonly against: string;
   readonly before: DesignVersion | null;
+  /** what happened in the job so far: a version approved in the middle of the work goes on with it; left out, that work is taken as done */
+  readonly facts?: readonly Fact[] | undefined;
   readonly shelf?: Judged['shelf'];
   /** makes an id that was never used before */
   readonly newId: () => string;
@@ -77,7 +73,11 @@ export function makeVersion(input: SizeInput, what: Proposal, approval: Approval
       },
       shelf: approval.shelf ?? 'as chosen',
     },
-    sheet: sheetFor(view.sheet, before ? changeOf(before.system, system) : null),
+    ...workFor(
+      view.sheet,
+      system,
+      before && { version: before, record: approval.facts ? readJob(approval.facts, before) : null },
+    ),
     reason: approval.reason,
     at: approval.at,
     by: approval.by,

@@ -56,7 +56,7 @@ export function asItStands(
 function commissionings(versions: readonly DesignVersion[], facts: readonly Fact[]): (number | null)[] {
   let works = false;
   return versions.map((d) => {
-    const record = readJob(facts, d.id);
+    const record = readJob(facts, d);
     const done = commissionedAt(d.sheet, record);
     let at = done === null ? null : Date.parse(done);
     if (at === null && d.sheet.length === 0 && works) at = Date.parse(d.at);
@@ -73,7 +73,7 @@ function commissionings(versions: readonly DesignVersion[], facts: readonly Fact
 export function asBuilt(versions: readonly DesignVersion[], facts: readonly Fact[]): AsBuilt | null {
   const version = versions.at(-1);
   if (!version) return null;
-  const record = readJob(facts, version.id);
+  const record = readJob(facts, version);
   const began = commissionings(versions, facts);
   const startedMs = (component: string): number | null => {
     const first = versions.findIndex(

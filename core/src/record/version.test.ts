@@ -25,6 +25,9 @@ import {
   jointStep,
   isDone,
   type NewFact,
+  readJob,
+  scheduleOf,
+  workBefore,
   type Part,
 } from '../index.ts';
 
@@ -44,10 +47,11 @@ const { design } = d.chosen;
 interface More {
   readonly catalogue?: readonly Part[];
   readonly against?: string;
+  readonly facts?: readonly Fact[];
 }
-const approve = (of: Design, before: DesignVersion | null, atMs: number, { catalogue = shelf, against = '' }: More = {}) =>
+const approve = (of: Design, before: DesignVersion | null, atMs: number, { catalogue = shelf, against = '', facts }: More = {}) =>
   makeVersion({ known: house, catalogue, rules }, { design: of }, {
-    id: uuid(), at: iso(atMs), by: WHO, reason: against === '' ? '' : 'they want it so', against, before, newId: uuid,
+    id: uuid(), at: iso(atMs), by: WHO, reason: against === '' ? '' : 'they want it so', against, before, facts, newId: uuid,
   }); // prettier-ignore
 const tickAll = (v: DesignVersion, fromMs: number): Fact[] =>
   v.sheet.map((s, i) => fact(fromMs + i * 60000, { kind: 'tick', design: v.id, step: s.key, done: true }));
@@ -129,6 +133,58 @@ test('a joint that was made stays made in the next version; what goes into the v
   expect(isDone(record, jointStep('sediment.in'))).toBe(true);
   expect(isDone(record, 'pick:tape')).toBe(false);
 });
+
+describe('a design changed in the middle of the work', () => {
+  const other = { ...design, limiterId: 'limiter-4' };
+  const half = one.sheet.slice(0, Math.ceil(one.sheet.length / 2));
+  const ticked = half.map((s, i) => fact(T0 + i * 60000, { kind: 'tick', design: one.id, step: s.key, done: true }));
+  const recordOf = (versions: DesignVersion[], facts: Fact[]) => asBuilt(versions, facts)?.record ?? readJob([]);
+
+  test('that was not begun asks for the whole of the new sheet', () => {
+    const two = approve(other, one, T0 + DAY, { facts: [] });
+    expect(two.sheet.length).toBeGreaterThanOrEqual(one.sheet.length);
+    expect(two.sheet.map((s) => s.key)).toEqual(expect.arrayContaining(one.sheet.map((s) => s.key)));
+    expect(workBefore([one, two], [])).toEqual([]);
+  });
+  test('keeps what was done and still stands, asks for the rest and for what is new', () => {
+    const two = approve(other, one, T0 + DAY, { facts: ticked });
+    const record = recordOf([one, two], ticked);
+    const open = scheduleOf(two.sheet, record, T0 + DAY).open.map((s) => s.key);
+    for (const s of one.sheet.slice(half.length)) expect(open).toContain(s.key);
+    const stands = half.filter((s) => isDone(record, s.key)).map((s) => s.key);
+    expect(stands.length).toBeGreaterThan(2);
+    expect(open).not.toContain(stands[0]);
+    // what goes along with any change is done once more, and said to have been done
+    const again = workBefore([one, two], ticked);
+    expect(again.map((w) => w.step.key).sort()).toEqual(half.map((s) => s.key).filter((k) => !stands.includes(k)).sort());
+    expect(again.length).toBeGreaterThan(0);
+    for (const w of again) expect(open.includes(w.step.key)).toBe(w.now === 'again');
+  });
+  test('loses no clock, and takes a late tick of a device that had not heard of it', () => {
+    const wait = one.sheet.find((s) => s.kind === 'wait' && !half.includes(s));
+    if (!wait) throw new Error('the sheet has a wait');
+    const facts = [...ticked, fact(T0 + DAY / 2, { kind: 'timer', design: one.id, step: wait.key, action: 'start', minutes: 60 })];
+    const two = approve(other, one, T0 + DAY, { facts });
+    expect(recordOf([one, two], facts).timers[wait.key]?.dueAt).toBe(iso(T0 + DAY / 2 + 3600000));
+    const late = fact(T0 + DAY + 1000, { kind: 'tick', design: one.id, step: wait.key, done: true });
+    expect(isDone(recordOf([one, two], [...facts, late]), wait.key)).toBe(true);
+    // and so a third, approved in the middle of the second
+    const three = approve(design, two, T0 + 2 * DAY, { facts });
+    expect(recordOf([one, two, three], facts).timers[wait.key]).toBeDefined();
+    expect(three.sheet.map((s) => s.key).sort()).toEqual(one.sheet.map((s) => s.key).sort());
+  });
+  test('asks for nothing again where no part is another, and for the rest of what was open', () => {
+    const two = approve(design, one, T0 + DAY, { facts: ticked });
+    const record = recordOf([one, two], ticked);
+    expect(scheduleOf(two.sheet, record, T0 + DAY).open.map((s) => s.key)).toEqual(one.sheet.slice(half.length).map((s) => s.key));
+    const rest = two.sheet.filter((s) => !isDone(record, s.key)).map((s, i) => fact(T0 + DAY + i * 1000, { kind: 'tick', design: two.id, step: s.key, done: true }));
+    expect(asBuilt([one, two], [...ticked, ...rest])?.inService).toBe(true);
+    // once done, another version asks only for what is new
+    const all = [...ticked, ...rest];
+    expect(approve(design, two, T0 + 3 * DAY, { facts: all }).sheet).toEqual([]);
+    expect(approve(other, two, T0 + 3 * DAY, { facts: all }).goesOn).toBeUndefined();
+  });
+}); // prettier-ignore
 
 describe('the house a version was judged in', () => {
   const fields = Object.keys(house) as (keyof Known)[];

@@ -2,7 +2,9 @@ import { z } from 'zod';
 import { moment, text, uuid } from '../words/stored.ts';
 import type { FieldKey, Known } from '../gauge/fields.ts';
 import { HABITS, siteFrom, type Assumed, type Site } from '../gauge/site.ts';
+import { isDone, type JobRecord } from '../facts/record.ts';
 import { keptSteps } from '../flush/order.ts';
+import { DRINK_STEP } from '../flush/schedule.ts';
 import type { RunStep } from '../flush/step.ts';
 import { PartSchema, type Part, type PartOf } from '../parts/catalogue.ts';
 import { isKind } from '../parts/kinds.ts';
@@ -109,6 +111,11 @@ const versionSchema = (part: z.ZodType<Part>, rules: z.ZodType<HouseRules>) =>
     judged: judgedSchema(rules),
     /** the run sheet made for it; of a later version only what must be done again */
     sheet: z.array(stepSchema).max(200),
+    /** where it goes on with a sheet that was not done */
+    goesOn: z
+      .array(z.object({ design: uuid(), steps: z.array(text(120).min(1)).max(200) }))
+      .max(200)
+      .optional(),
     /** why, when it was taken against the advice */
     reason: text(600),
     at: moment(),
@@ -149,6 +156,13 @@ export interface Judged {
   readonly shelf: 'as chosen' | 'as at the change of version';
 }
 
+/** Steps whose ticks and clocks under an earlier version stand under a later one. */
+export interface GoesOn {
+  /** the earlier version */
+  readonly design: string;
+  readonly steps: readonly string[];
+}
+
 /** A design somebody approved, kept as it was: parts, readings, rules, sentence and run sheet. */
 export interface DesignVersion {
   readonly v: typeof DOCUMENT_VERSION;
@@ -157,6 +171,8 @@ export interface DesignVersion {
   readonly system: System;
   readonly judged: Judged;
   readonly sheet: readonly RunStep[];
+  /** the work it goes on with, where it was approved in the middle of it; nearest version first */
+  readonly goesOn?: readonly GoesOn[] | undefined;
   readonly reason: string;
   readonly at: string;
   readonly by: string;
@@ -227,16 +243,49 @@ export function changeOf(from: System, to: System): SystemChange {
 /** Steps that go with any change of what carries water. */
 const GOES_ALONG: ReadonlySet<string> = new Set(['feed-off', 'open-part', 'look-pressure', 'look-full', 'look-shut', 'drain-stops', 'leave']); // prettier-ignore
 
+/** The version before, and what was recorded under it; null where nobody can say, and it is taken as done. */
+export interface Former {
+  readonly version: DesignVersion;
+  readonly record: Pick<JobRecord, 'ticks' | 'proofs' | 'visits'> | null;
+}
+
+/** Whether a version's sheet was left in the middle, or never begun; one in service without a tick was taken over so. */
+function isUnfinished({ version, record }: Former): boolean {
+  const { sheet } = version;
+  if (!record || sheet.length === 0 || sheet.every((s) => isDone(record, s.key))) return false;
+  return sheet.some((s) => record.ticks[s.key]) || record.proofs.length + record.visits.length === 0;
+}
+
+/** What a later version must have done: its sheet, and what of the work before it stands. */
+export type VersionWork = Pick<DesignVersion, 'sheet' | 'goesOn'>;
+
 /**
  * What of a run sheet must be done for a version: all of it for the first; of a later one what its new components ask for,
- * with shutting, opening and the looks. Nothing where no part was changed.
+ * with shutting, opening and the looks. Nothing where no part was changed. One approved in the middle of the work before it
+ * goes on with that: what was done stands unless it touches what is new.
+ * @param sheet the run sheet of the whole system as it is now
  */
-export function sheetFor(sheet: readonly RunStep[], change: SystemChange | null): RunStep[] {
-  if (!change) return [...sheet];
-  if (change.added.length + change.gone.length === 0) return [];
+export function workFor(sheet: readonly RunStep[], system: System, former: Former | null): VersionWork {
+  if (!former) return { sheet: [...sheet] };
+  const change = changeOf(former.version.system, system);
+  const same = change.added.length + change.gone.length === 0;
   const added = new Set(change.added.map((c) => c.id));
-  return keptSteps(sheet, (s) => GOES_ALONG.has(s.key) || s.of.some((id) => added.has(id)));
-}
+  const asked = (s: RunStep): boolean =>
+    !same && (GOES_ALONG.has(s.key) || s.key === DRINK_STEP || s.of.some((id) => added.has(id)));
+  if (!isUnfinished(former))
+    return { sheet: same ? [] : keptSteps(sheet, (s) => asked(s) && s.key !== DRINK_STEP) };
+  const { id, number, goesOn = [], sheet: left } = former.version;
+  const open = new Set(left.map((s) => s.key));
+  // each version that went on with the one before it added one: down to the first, the sheet is a whole one
+  const whole = goesOn.length === number - 1;
+  const now = whole ? [...sheet] : keptSteps(sheet, (s) => asked(s) || open.has(s.key));
+  const stands = now.filter((s) => open.has(s.key) && !asked(s)).map((s) => s.key);
+  const still = new Set(stands);
+  return {
+    sheet: now,
+    goesOn: [{ design: id, steps: stands }, ...goesOn.map((g) => ({ ...g, steps: g.steps.filter((k) => still.has(k)) }))],
+  };
+} // prettier-ignore
 
 /** Field names of a judged house that stand otherwise now. */
 export function readingsMoved(judged: Judged, known: Known): FieldKey[] {

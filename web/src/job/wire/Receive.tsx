@@ -10,6 +10,8 @@ const LiveSchema = z.object({ seconds: z.number(), value: z.number(), unit: z.st
 type Live = z.infer<typeof LiveSchema>;
 /** Samples that are kept: more than it takes to see a figure stand. */
 const KEPT = 240;
+/** A meter that sent nothing for so long has fallen silent, ms. */
+const SILENT_MS = 10_000;
 
 /** What a stand-in is held into where nothing was read yet, base units. */
 const USUAL = { concentration: 320, temperature: 12, pressure: 3.6, flow: 8 } as const;
@@ -31,13 +33,26 @@ export function Receive({
   const [live, setLive] = useState<readonly Live[] | null>(null);
   const [fault, setFault] = useState<string | null>(null);
   const source = useRef<EventSource | null>(null);
-  const stop = (): void => {
+  const silence = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
+  const hangUp = (): void => {
+    clearTimeout(silence.current);
     source.current?.close();
     source.current = null;
+  };
+  const stop = (): void => {
+    hangUp();
     setLive(null);
   };
-  useEffect(() => () => source.current?.close(), []);
+  useEffect(() => hangUp, []);
+  const listen = (): void => {
+    clearTimeout(silence.current);
+    silence.current = setTimeout(() => {
+      hangUp();
+      setFault(`${meter.name} has sent nothing for ${String(SILENT_MS / 1000)} seconds: its battery, or out of reach. Ask it again, or read it by eye and type it.`);
+    }, SILENT_MS); // prettier-ignore
+  };
   const start = (): void => {
+    hangUp();
     setFault(null);
     setLive([]);
     const sample = near ?? (f.kind in USUAL ? USUAL[f.kind as keyof typeof USUAL] : 1);
@@ -45,12 +60,15 @@ export function Receive({
       `/api/instruments/${meter.id}/stream?${new URLSearchParams({ quantity: f.kind, sample: String(sample) }).toString()}`,
     );
     source.current = es;
+    listen();
     es.onmessage = (e: MessageEvent<string>) => {
       const parsed = LiveSchema.safeParse(JSON.parse(e.data));
-      if (parsed.success) setLive((l) => [...(l ?? []), parsed.data].slice(-KEPT));
+      if (!parsed.success) return;
+      listen();
+      setLive((l) => [...(l ?? []), parsed.data].slice(-KEPT));
     };
     es.onerror = () => {
-      es.close();
+      hangUp();
       setFault(`${meter.name} does not answer. Read it by eye and type it.`);
     };
   };
@@ -101,6 +119,8 @@ export function Receive({
           </span>
           <Button
             size="compact-xs"
+            // what had not settled when it fell silent is no reading
+            disabled={fault !== null && !stands}
             variant={stands || now.settled ? 'filled' : 'default'}
             onClick={() => {
               onTake(base, `${formatReading(fromBase(base, f.kind, now.unit), 4)} ${now.unit}`);
@@ -112,6 +132,11 @@ export function Receive({
         </>
       )}
       {!now && fault === null && <span className="small">Asking {meter.name}.</span>}
+      {fault !== null && (
+        <Button size="compact-xs" variant="light" onClick={start}>
+          Ask it again
+        </Button>
+      )}
       <Button size="compact-xs" variant="subtle" onClick={stop}>
         Leave
       </Button>

@@ -19,6 +19,23 @@ beforeEach(() => {
 });
 afterEach(cleanup);
 
+test('what was done before the design was changed in the middle is shown beside the new sheet', () => {
+  const job = jobOf([...base, ...doneUpTo('fill-1')], true);
+  const { approved } = job;
+  if (!approved) throw new Error('nothing is approved');
+  const [first, ...others] = approved.sheet;
+  const gone = { ...approved.sheet[2], key: 'flush-gone', title: 'Flush what stood there' } as typeof first;
+  const before = { ...approved, id: '5f0c4b1e-4444-4444-a444-00000000000b', sheet: [first, gone, ...others].flatMap((s) => s ?? []) };
+  const now = { ...approved, number: 2, goesOn: [{ design: before.id, steps: others.map((s) => s.key) }] };
+  const ticked = ['flush-gone', first?.key ?? ''].map((step) => happened({ kind: 'tick', design: before.id, step, done: true, note: 'ran clear' }, 30));
+  show(<Flush />, { ...job, approved: now, designs: [before, now], facts: [...job.facts, ...ticked] });
+  const list = within(screen.getByRole('list', { name: 'Done before the design was changed' })).getAllByRole('listitem');
+  expect(list.map((l) => l.textContent)).toEqual([
+    expect.stringMatching(/^Shut the feed.*ran clear; to be done once more$/),
+    expect.stringMatching(/^Flush what stood there.*no longer asked for$/),
+  ]);
+}); // prettier-ignore
+
 describe('the run sheet on the page', () => {
   test('begins once a design is approved', () => {
     show(<Flush />, jobOf(base, false));

@@ -11,6 +11,7 @@ import { Current } from './Current.tsx';
 import { Drinking, Overnight } from './Drinking.tsx';
 import { LaterLooks, laterLook } from './LaterLooks.tsx';
 import { StepList } from './StepList.tsx';
+import { WorkBefore } from './WorkBefore.tsx';
 import { useTicking } from './useTicking.ts';
 import './flush.css';
 
@@ -42,6 +43,7 @@ function Sheet({ view }: { readonly view: SystemView }): ReactElement {
       <div className="two-zones flush screen-only">
         <div className="flush-list">
           <StepList view={view} schedule={schedule} ticking={ticking} inHand={inHand} onTake={setTaken} />
+          <WorkBefore />
         </div>
         <div>
           <Clocks now={now} inHand={inHand} onTake={setTaken} />

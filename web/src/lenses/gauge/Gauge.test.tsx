@@ -1,4 +1,4 @@
-import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { afterEach, beforeEach, describe, expect, test, jest } from '@jest/globals';
 import { siteFrom } from '@katharos/core';
 import { house, rules } from '@katharos/core/testing';
 import { act, cleanup, fireEvent, screen, within } from '@testing-library/react';
@@ -335,6 +335,35 @@ describe('a meter that answers over the wire', () => {
     act(() => source?.onerror?.());
     expect(screen.getByText(/pen A does not answer/)).toBeTruthy();
   });
+});
+
+test('a meter that falls silent in the middle is told; what had not settled is not taken, and it may be asked again', async () => {
+  Object.assign(globalThis, { EventSource: FakeSource });
+  const job = { ...jobOf(readings(), false), instruments: [{ ...pen, address: 'stand-in:pen' }] };
+  show(<Gauge />, job);
+  await userEvent.type(screen.getByPlaceholderText('for water'), 'pen A');
+  jest.useFakeTimers();
+  try {
+    act(() => {
+      screen.getByTitle('Take Feed TDS from pen A').click();
+    });
+    const first = FakeSource.last;
+    act(() => first?.onmessage?.({ data: JSON.stringify({ seconds: 1, value: 210, unit: 'mg/L', settled: false }) }));
+    act(() => jest.advanceTimersByTime(9_000));
+    expect(screen.queryByText(/has sent nothing/)).toBeNull();
+    act(() => jest.advanceTimersByTime(2_000));
+    expect(screen.getByText(/pen A has sent nothing for 10 seconds/)).toBeTruthy();
+    expect(first?.closed).toBe(true);
+    expect(screen.getByRole('button', { name: 'Take it' }).hasAttribute('disabled')).toBe(true);
+    act(() => {
+      screen.getByRole('button', { name: 'Ask it again' }).click();
+    });
+    expect(FakeSource.last).not.toBe(first);
+    expect(screen.queryByText(/has sent nothing/)).toBeNull();
+    expect(job.added).toEqual([]);
+  } finally {
+    jest.useRealTimers();
+  }
 });
 
 describe('several worries', () => {

@@ -29,7 +29,7 @@ function useApprove(decision: Proposing): {
   busy: boolean;
   problem: string | null;
 } {
-  const { id, approved, add, parts, rules, known, record } = useJob();
+  const { id, approved, add, parts, rules, known, record, facts } = useJob();
   const personId = useAppSelector((s) => s.session.personId);
   const mayApprove = useAppSelector((s) => selectMay(s, 'POST /jobs/:id/designs'));
   const dispatch = useAppDispatch();
@@ -51,7 +51,7 @@ function useApprove(decision: Proposing): {
         houseKey(parts, rules, record.placed),
         known,
         proposal,
-        { ...who, reason, against, before: approved },
+        { ...who, reason, against, before: approved, facts },
       ]);
       const outcome = await dispatch(approveVersion(id, version));
       if (outcome.kind === 'refused') {
