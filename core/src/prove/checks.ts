@@ -24,13 +24,13 @@ export const PROOF_CHECKS = {
     },
   },
   'pump-stops': {
-    label: 'Pump stops with the tank full',
+    label: 'Pump stops by itself',
     how: 'Tap shut, and wait: it stops within a minute of the drain, and does not start by itself.',
     there: (s: System) => partIn(s, 'pump') !== undefined,
     fails: {
       grade: 'act',
-      reason: 'The pump does not stop when the tank is full: it wears out, and works against what is shut.',
-      next: 'The pressure switch and its setting, then the tank’s air; unplug it until it is found.',
+      reason: 'The pump does not stop once nothing is drawn: it wears out, and works against what is shut.',
+      next: 'The pressure switch and its setting, then the tank’s air where there is a tank; unplug it until it is found.',
     },
   },
   'pump-dry': {

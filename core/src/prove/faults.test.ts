@@ -16,6 +16,7 @@ import {
   systemInHouse,
   PROOF_KEYS,
   prove,
+  proofFieldsFor,
   proofSlips,
   rankFaults,
   siteFrom,
@@ -26,6 +27,7 @@ import {
   withExtra,
   type Checks,
   type Fault,
+  type OwnErrors,
   type ProofReadings,
   type System,
 } from '../index.ts';
@@ -296,4 +298,60 @@ describe('what readings leave open', () => {
     expect(c.amongThree).toBeGreaterThanOrEqual(0.95);
     expect(c.first.none).toEqual({ none: 2 });
   }, 120_000);
+});
+
+describe('a system without a tank', () => {
+  const direct = (() => {
+    const known = {
+      ...house,
+      litresADay: 60,
+      largestDrawL: 20,
+      people: 9,
+      staticPressureBar: 5,
+      nightPressureBar: 5.4,
+    };
+    const r = decide({ known, catalogue: shelf, rules: { ...rules, store: 'direct' } });
+    if (r.kind !== 'recommendation') throw new Error(r.sentence);
+    return systemOf(r.chosen.design, site);
+  })();
+  test('is asked nothing of a tank, and reads its drain with the tap shut', () => {
+    expect(ofKind(direct, 'tank')).toEqual([]);
+    const asked = proofFieldsFor(direct);
+    expect(asked.map((f) => `${f.label}. ${f.how}`).filter((t) => /\btank/i.test(t))).toEqual([]);
+    expect(asked.find((f) => f.key === 'drainWhenFullLMin')?.label).toBe('Drain with the tap shut');
+    // one with a tank is asked of it
+    expect(proofFieldsFor(system).map((f) => f.key)).toEqual(expect.arrayContaining(['tapHalfLMin', 'drainStopMin']));
+  });
+  test('that runs on is told by what it has', () => {
+    const r = { ...readOn(system), drainWhenFullLMin: 0.2 };
+    const judged = prove(r, direct, site, rules.meterError);
+    if (!judged.ok) throw new Error('not judged');
+    const told = [...judged.verdict.reasons, ...judged.verdict.next].join(' ');
+    expect(told).toMatch(/with the tap shut/);
+    expect(told).not.toMatch(/Tank valve|tank full/);
+  });
+});
+
+describe('instruments with errors of their own', () => {
+  const r = readOn(system);
+  const low = { ...r, membranePressureBar: (r.membranePressureBar ?? 0) - 0.6 };
+  const top = (own: OwnErrors) => diagnose(low, system, site, { meterError: rules.meterError, own })?.ranked[0];
+  test('a coarse gauge tells less surely', () => {
+    const [fine, coarse] = [top({ membranePressureBar: 0.05 }), top({ membranePressureBar: 1.5 })];
+    const sound = (own: OwnErrors) =>
+      diagnose(low, system, site, { meterError: rules.meterError, own })?.ranked.find((f) => f.code === 'none')
+        ?.likelihood ?? 0;
+    expect(sound({ membranePressureBar: 1.5 })).toBeGreaterThan(sound({ membranePressureBar: 0.05 }));
+    expect([fine, coarse]).not.toContain(undefined);
+  });
+  test('widens or narrows what the flow may be', () => {
+    const band = (own: OwnErrors): number => {
+      const j = prove(r, system, site, rules.meterError, {}, own);
+      const c = j.ok ? j.verdict.compared.find((x) => x.key === 'productFlow') : undefined;
+      return c ? c.high - c.low : NaN;
+    };
+    expect(band({ membranePressureBar: 0.5 })).toBeGreaterThan(1.1 * band({}));
+    expect(band({ membranePressureBar: 0.02 })).toBeLessThan(band({}));
+    expect(band({ productFlowLMin: 0.5 * (r.productFlowLMin ?? 0) })).toBeGreaterThan(1.5 * band({}));
+  });
 });

@@ -1,6 +1,6 @@
 import { type Site } from '../gauge/site.ts';
 import { partIn, type System } from '../system/system.ts';
-import { type ProofKey, type ProofReadings } from './fields.ts';
+import { type OwnErrors, type ProofKey, type ProofReadings } from './fields.ts';
 import { SPREAD, SUSPECTS, type Look, type Model, type Prediction, type Sign, type Suspect } from './suspects.ts';
 import { BEHIND_CARBON_MGL, look, looksFor, OF_TANK, placesOf, predict, readingOf, type Reading } from './simulated.ts';
 
@@ -22,23 +22,25 @@ export interface RankedFault {
 }
 
 /** How likely readings are where a prediction holds: the logarithm of their density, each sign by its own spread and the pen's error. */
-function logDensity(read: Prediction, predicted: Prediction, meterError: number): number {
+function logDensity(read: Prediction, predicted: Prediction, asked: Circumstances): number {
   let sum = 0;
   for (const k of Object.keys(SPREAD) as Sign[]) {
     const r = read[k];
     const e = predicted[k];
     if (r === undefined || e === undefined) continue;
-    const sigma = sigmaOf(k, e, r, meterError);
+    const sigma = sigmaOf(k, e, r, asked);
     sum -= ((r - e) / sigma) ** 2 / 2 + log(sigma);
   }
   return sum;
 }
 
 /** One standard deviation of a sign where so much is predicted and so much was read. */
-function sigmaOf(k: Sign, predicted: number, read: number, meterError: number): number {
+function sigmaOf(k: Sign, predicted: number, read: number, { meterError, own }: Circumstances): number {
   const { share, floor } = SPREAD[k];
   const pen = k === 'productTdsMgL' || k === 'secondPenMgL' ? meterError : 0;
-  return hypot(share, pen) * max(abs(predicted), 0.3 * abs(read)) + floor;
+  const usual = hypot(share, pen) * max(abs(predicted), 0.3 * abs(read)) + floor;
+  // anywhere within its error alike
+  return hypot(usual, (own?.[k] ?? 0) / Math.sqrt(3));
 }
 
 /** Severities tried of each fault: it is averaged over them, so that one that fits at a single severity is not preferred. */
@@ -98,7 +100,7 @@ function tryAll(bench: Bench): Tried[] {
       const u = (i + 1) / steps;
       const severity = f.late === true ? 1 - (1 - u) ** LATE : u;
       const predicted = predict(at, [{ f, severity }], sound, looks);
-      return { severity, predicted, log: logDensity(read, predicted, asked.meterError) };
+      return { severity, predicted, log: logDensity(read, predicted, asked) };
     });
     const mean = meanLog(tried.map((t) => t.log));
     return {
@@ -117,19 +119,19 @@ const FIRST_OF_TWO = 4;
 const bestOf = (t: Tried): Tried['shown'][number] => t.shown.reduce((a, b) => (b.share > a.share ? b : a));
 
 /** How far the reading that fits worst is from its prediction, standard deviations. */
-const misfit = (read: Prediction, predicted: Prediction, meterError: number): number =>
+const misfit = (read: Prediction, predicted: Prediction, asked: Circumstances): number =>
   max(
     0,
     ...(Object.keys(SPREAD) as Sign[]).map((k) => {
       const [r, e] = [read[k], predicted[k]];
-      return r === undefined || e === undefined ? 0 : abs(r - e) / sigmaOf(k, e, r, meterError);
+      return r === undefined || e === undefined ? 0 : abs(r - e) / sigmaOf(k, e, r, asked);
     }),
   );
 
 /** Two faults at once, where no single one explains what was read: the likeliest each with every other, near the severities that fit. */
 function tryTwo(bench: Bench, tried: readonly Tried[]): Tried[] {
   const { at, read, sound, looks, asked } = bench;
-  if (tried.some((t) => misfit(read, bestOf(t).predicted, asked.meterError) < UNEXPLAINED)) return [];
+  if (tried.some((t) => misfit(read, bestOf(t).predicted, asked) < UNEXPLAINED)) return [];
   const faults = tried.filter((t) => t.f.code !== 'none').sort((a, b) => b.weight - a.weight);
   const lead = faults.slice(0, FIRST_OF_TWO);
   return lead.flatMap((a, i) =>
@@ -141,7 +143,7 @@ function tryTwo(bench: Bench, tried: readonly Tried[]): Tried[] {
       const both = severities(a).flatMap((x) =>
         severities(b).map((y) => {
           const predicted = predict(at, [{ f: a.f, severity: x }, { f: b.f, severity: y }], sound, looks);
-          return { severity: x, predicted, log: logDensity(read, predicted, asked.meterError) };
+          return { severity: x, predicted, log: logDensity(read, predicted, asked) };
         }),
       );
       const mean = meanLog(both.map((t) => t.log));
@@ -160,6 +162,8 @@ function tryTwo(bench: Bench, tried: readonly Tried[]): Tried[] {
 /** What is asked with the readings: the pen's error as a share; how long the system has worked, days, where that is known. */
 export interface Circumstances {
   readonly meterError: number;
+  /** errors of instruments that are known: a coarse one tells causes apart less surely */
+  readonly own?: OwnErrors | undefined;
   readonly ageDays?: number | undefined;
 }
 
@@ -303,7 +307,7 @@ function leftAfter(tried: readonly Tried[], now: readonly number[], k: Sign, ask
   const density = (t: Tried, value: number): number =>
     t.shown.reduce((s, x) => {
       const e = x.predicted[k] ?? 0;
-      const sigma = sigmaOf(k, e, value, asked.meterError);
+      const sigma = sigmaOf(k, e, value, asked);
       return s + (x.share * exp(-(((value - e) / sigma) ** 2) / 2)) / sigma;
     }, 0);
   return tried.reduce((sum, truth, i) => {

@@ -228,7 +228,13 @@ export function proofFieldsFor(system: System): AskedField[] {
     const how = partIn(system, 'vented-tank')
       ? 'At the sample port, its tube into the jug: the tap gives the pump’s flow, not the membrane’s.'
       : 'Tap open, jug and watch.';
-    return asked.map((f) => (f.key === 'productFlowLMin' ? { ...f, how } : f));
+    const vented = partIn(system, 'vented-tank') !== undefined;
+    const without: Partial<Record<ProofKey, Partial<AskedField>>> = {
+      productFlowLMin: { how },
+      tightDropBar: { how: `Feed off, ${vented ? 'the float held shut' : 'tap shut'}, ten minutes by the gauge. Little water is shut in: a drop a second shows within minutes.` },
+      ...(vented ? {} : { drainWhenFullLMin: { label: 'Drain with the tap shut', how: 'Feed on, tap shut, its own rinse over: it should stop. 0 if it does.' } }),
+    };
+    return asked.map((f) => ({ ...f, ...without[f.key] }));
   }
   const carbon = ofKind(system, 'carbon').length > 0;
   return [
@@ -245,6 +251,8 @@ const OF_AIRED_TANK: ReadonlySet<ProofKey> = new Set([
   'drainFeedOffLMin',
   'tankFullBar',
   'tapFlowLMin',
+  'tapHalfLMin',
+  'drainStopMin',
 ]);
 const OF_MINERALS: ReadonlySet<ProofKey> = new Set(['mineralPH', 'mineralHardnessMgL']);
 
@@ -272,6 +280,9 @@ export function plainReadings(kept: Partial<Record<ProofKey, { readonly value: n
   }
   return out;
 }
+
+/** Half-widths of the errors of readings whose instrument is known, base units, 0 or more; what is not named has the usual one. */
+export type OwnErrors = Partial<Record<ProofKey, number>>;
 
 /** Readings of one proof, in base units. */
 export type ProofReadings = Partial<Record<ProofKey, number>>;

@@ -5,7 +5,7 @@ import { wayFlowLMin, type Way } from '../hydraulics/way.ts';
 import { formatNumber } from '../quantity/format.ts';
 import { fillTank, operatingMap } from '../run/fill.ts';
 import { systemInHouse } from '../system/inHouse.ts';
-import { partIn, type System } from '../system/system.ts';
+import { ofWork, partIn, type System } from '../system/system.ts';
 import type { ProofReadings } from './fields.ts';
 import type { Grade, OtherSign } from './grade.ts';
 
@@ -173,11 +173,16 @@ function feedSigns(r: ProofReadings, system: System, site: Site, restrictorLMin:
       next: 'Shut the feed valve now, find the cold line, and read rejection again once it runs cold.',
     });
   const drain = r.drainWhenFullLMin ?? 0;
+  const stores = ofWork(system, 'stores').length > 0;
   if (drain > RUNS_ON.seenLMin)
     out.push({
       grade: drain > RUNS_ON.share * restrictorLMin ? 'act' : 'watch',
-      reason: `The drain runs ${n(drain, 2)} L/min with the tank full: ${n(1440 * drain, 2)} L a day go to waste.`,
-      next: 'Tank valve shut: if the drain stops, the tank or its air is the cause; if not, the non-return valve leaks, then the shut-off.',
+      reason: `The drain runs ${n(drain, 2)} L/min with ${stores ? 'the tank full' : 'the tap shut'}: ${n(1440 * drain, 2)} L a day go to waste.`,
+      next: partIn(system, 'tank')
+        ? 'Tank valve shut: if the drain stops, the tank or its air is the cause; if not, the non-return valve leaks, then the shut-off.'
+        : stores
+          ? 'Float held up by hand: if the drain stops, the float is the cause; if not, the shut-off.'
+          : 'Pump unplugged: if the drain stops, the pressure switch is the cause, or a non-return valve that lets the product back; if not, the electric valve.',
     });
   const back = r.drainFeedOffLMin ?? 0;
   if (back > RUNS_ON.backLMin)

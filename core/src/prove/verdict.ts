@@ -13,7 +13,7 @@ import { failedChecks, type Checks } from './checks.ts';
 import { fitted, type Fitted } from './fitted.ts';
 import { worseGrade, type Grade, type OtherSign } from './grade.ts';
 import { otherSigns } from './signs.ts';
-import { PROOF_FIELDS, PROOF_KEYS, type ProofKey, type ProofReadings } from './fields.ts';
+import { PROOF_FIELDS, PROOF_KEYS, type OwnErrors, type ProofKey, type ProofReadings } from './fields.ts';
 
 /** A measured figure beside what this element should do at these conditions. */
 export interface Compared {
@@ -130,17 +130,20 @@ export function expectedAt(system: System, site: Site, m: Moment): ElementOutput
 const percent = (x: number): string => `${formatNumber(100 * x, 3)} %`;
 
 /** Half-width of the expected flow as a share: element tolerance with pressure and thermometer error, in quadrature. */
-function flowBand(at: (m: Moment) => ElementOutput, m: Moment, expected: number): number {
+function flowBand(at: (m: Moment) => ElementOutput, m: Moment, expected: number, own: OwnErrors): number {
   const l = VERDICT_LIMITS;
-  const dp = (at({ ...m, bar: m.bar + l.pressureErrorBar }).permeateLDay / 1440 - expected) / expected;
-  const dt =
-    (at({ ...m, temperatureC: m.temperatureC + l.temperatureErrorC }).permeateLDay / 1440 - expected) / expected;
-  return Math.hypot(l.elementFlow, dp, dt, l.jugError);
+  const bar = m.bar + (own.membranePressureBar ?? l.pressureErrorBar);
+  const temperatureC = m.temperatureC + (own.temperatureC ?? l.temperatureErrorC);
+  const dp = (at({ ...m, bar }).permeateLDay / 1440 - expected) / expected;
+  const dt = (at({ ...m, temperatureC }).permeateLDay / 1440 - expected) / expected;
+  const flow = own.productFlowLMin === undefined ? l.jugError : own.productFlowLMin / expected;
+  return Math.hypot(l.elementFlow, dp, dt, flow);
 }
 
 /**
  * Judges a system by its readings against the element's own rating at the same pressure, temperature and feed.
  * @param checks what was tried beside them
+ * @param own errors of instruments that are known, in place of the usual ones
  * @returns the missing readings, or the verdict with its limits, reasons and what to do next
  */
 export function prove(
@@ -149,6 +152,7 @@ export function prove(
   site: Site,
   meterError: number,
   checks: Checks = {},
+  own: OwnErrors = {},
 ): ProofResult {
   const { feedTdsMgL, productTdsMgL, temperatureC, membranePressureBar, productFlowLMin, concentrateFlowLMin } = r;
   if (
@@ -177,7 +181,7 @@ export function prove(
   const at = (x: Moment): ElementOutput => expectedAt(system, site, x);
   const e = at(m);
   const expectedFlow = e.permeateLDay / 1440;
-  const band = expectedFlow > 0 ? flowBand(at, m, expectedFlow) : 1;
+  const band = expectedFlow > 0 ? flowBand(at, m, expectedFlow, own) : 1;
   const ratio = expectedFlow > 0 ? productFlowLMin / expectedFlow : 0;
   const flowGrade: Grade = Math.abs(ratio - 1) <= band ? 'good' : Math.abs(ratio - 1) <= 2 * band ? 'watch' : 'act';
   const expectedPassage = e.permeateTdsMgL / feedTdsMgL;
@@ -229,7 +233,8 @@ export function prove(
       limits: `good within ± ${percent(l.concentrateGood)} of the restrictor’s flow here, act beyond ± ${percent(l.concentrateWatch)}`,
     },
   ];
-  const found = findings({ flow: ratio, flowGrade, tdsGrade, concentrateRatio, concentrateGrade, chlorineBad }, signs);
+  const pattern = { flow: ratio, flowGrade, tdsGrade, concentrateRatio, concentrateGrade, chlorineBad };
+  const found = findings(pattern, signs, partIn(system, 'tank') !== undefined);
   return {
     ok: true,
     verdict: {
@@ -273,8 +278,8 @@ interface Signs {
   readonly chlorineBad: boolean;
 }
 
-/** What the pattern of signs means in practice, and the check that tells causes apart. */
-function findings(s: Signs, others: readonly OtherSign[]): { reasons: string[]; next: string[] } {
+/** What the pattern of signs means in practice, and the check that tells causes apart. @param aired a tank under air helps at the tap */
+function findings(s: Signs, others: readonly OtherSign[], aired: boolean): { reasons: string[]; next: string[] } {
   const reasons = others.map((o) => o.reason);
   const next = others.map((o) => o.next);
   const salty = s.tdsGrade !== 'good';
@@ -302,11 +307,15 @@ function findings(s: Signs, others: readonly OtherSign[]): { reasons: string[]; 
   } else if (slow) {
     reasons.push('Less water than expected, salt held back well: pressure, cold, or clogged pre-filters.');
     next.push(
-      'Read pressure before and after the pre-filters while it runs; above 0.7 bar apart, change them. Tank valve shut while reading?',
+      `Read pressure before and after the pre-filters while it runs; above 0.7 bar apart, change them.${aired ? ' Tank valve shut while reading?' : ''}`,
     );
   } else if (fast) {
     reasons.push('More water than expected, salt held back well.');
-    next.push('Time the jug again, and look whether the tank was shut: a full tank helps the flow at the tap.');
+    next.push(
+      aired
+        ? 'Time the jug again, and look whether the tank was shut: a full tank helps the flow at the tap.'
+        : 'Time the jug again, and read the pressure once more.',
+    );
   }
   if (s.concentrateGrade !== 'good') {
     const low = s.concentrateRatio < 1;
@@ -324,7 +333,9 @@ function findings(s: Signs, others: readonly OtherSign[]): { reasons: string[]; 
   if (reasons.length === 0) {
     reasons.push('Flow, salt and drain all lie within their bands.');
     next.push(
-      'Open the tank, see that the drain stops when it is full, and take the baseline again after the first week.',
+      aired
+        ? 'Open the tank, see that the drain stops when it is full, and take the baseline again after the first week.'
+        : 'See that the drain stops once nothing is drawn, and take the baseline again after the first week.',
     );
   }
   return { reasons, next };
@@ -342,6 +353,6 @@ export function proofDoubts(r: ProofReadings, site: Site): string[] {
   if (r.temperatureC !== undefined && r.temperatureC > 38)
     out.push('Above 38 °C: is the system on the hot line? Shut it now.');
   if (r.concentrateFlowLMin === 0)
-    out.push('No concentrate flow at all: is the drain tube shut or kinked, or the tank full?');
+    out.push('No concentrate flow at all: is the drain tube shut or kinked, or is it not making water?');
   return out;
 }

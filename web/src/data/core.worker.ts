@@ -20,6 +20,7 @@ import {
   viewSystem,
   wouldGo,
   type Approval,
+  type Circumstances,
   type Catalogue,
   type Contender,
   type Decision,
@@ -131,9 +132,9 @@ export const core = {
   /** the document an approval keeps */
   version: (key: string, known: Known, proposal: Proposal, approval: Omit<Approval, 'newId'>) =>
     makeVersion(inputOf(key, known), proposal, { ...approval, newId: () => crypto.randomUUID() }),
-  faults: (readings: ProofReadings, system: System, known: Known, rules: HouseRules, ageDays: number | undefined) => {
+  faults: (readings: ProofReadings, system: System, known: Known, rules: HouseRules, asked: Circumstances) => {
     const r = siteFrom(known, rules);
-    return r.ok ? diagnose(readings, system, r.site, { meterError: rules.meterError, ageDays }) : null;
+    return r.ok ? diagnose(readings, system, r.site, asked) : null;
   },
   day: (key: string, known: Known, design: Design, draws: readonly Draw[], temperatureC: number) => {
     const at = siteOf(key, known);

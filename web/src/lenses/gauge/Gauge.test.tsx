@@ -349,9 +349,13 @@ test('a meter that falls silent in the middle is told; what had not settled is n
     });
     const first = FakeSource.last;
     act(() => first?.onmessage?.({ data: JSON.stringify({ seconds: 1, value: 210, unit: 'mg/L', settled: false }) }));
-    act(() => jest.advanceTimersByTime(9_000));
+    act(() => {
+      jest.advanceTimersByTime(9_000);
+    });
     expect(screen.queryByText(/has sent nothing/)).toBeNull();
-    act(() => jest.advanceTimersByTime(2_000));
+    act(() => {
+      jest.advanceTimersByTime(2_000);
+    });
     expect(screen.getByText(/pen A has sent nothing for 10 seconds/)).toBeTruthy();
     expect(first?.closed).toBe(true);
     expect(screen.getByRole('button', { name: 'Take it' }).hasAttribute('disabled')).toBe(true);

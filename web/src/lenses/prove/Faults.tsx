@@ -12,6 +12,7 @@ import type { ReactElement } from 'react';
 import { useCore } from '../../data/useCore.ts';
 import { useJob } from '../../job/useJob.ts';
 import { nowMs } from '../../ui/clock.ts';
+import type { MeterErrors } from './meters.ts';
 
 /** Below this a fault is not worth a line. */
 const WORTH_NAMING = 0.04;
@@ -28,7 +29,7 @@ function useAgeDays(): number | undefined {
 }
 
 /** What the readings say is wrong, worked out beside the page; null until it is. */
-export function useDiagnosis(readings: ProofReadings, meterError: number): Diagnosis | null {
+export function useDiagnosis(readings: ProofReadings, { meterError, own }: MeterErrors): Diagnosis | null {
   const { built } = useJob();
   const ageDays = useAgeDays();
   const asked = built
@@ -36,8 +37,8 @@ export function useDiagnosis(readings: ProofReadings, meterError: number): Diagn
         readings,
         built.system,
         built.version.judged.known,
-        { ...built.version.judged.rules, meterError },
-        ageDays,
+        built.version.judged.rules,
+        { meterError, own, ageDays },
       ] as const)
     : null;
   return useCore('faults', asked && [...asked]).value ?? null;

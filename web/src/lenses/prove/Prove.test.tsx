@@ -7,7 +7,7 @@ import { FakeSource, pen } from '../../testing/fakeSource.ts';
 import { workInPage } from '../../testing/inPageWorker.ts';
 import { happened, jobOf, readings, show } from '../../testing/jobContext.tsx';
 import type { NewFact } from '../../job/useJob.ts';
-import { penError } from './meters.ts';
+import { meterErrors, penError } from './meters.ts';
 import Prove from './Prove.tsx';
 
 const base = readings();
@@ -26,6 +26,19 @@ const fill = async (...texts: string[]): Promise<void> => {
 test('a pen that is named brings its own error; else it is the house rule’s', () => {
   expect(penError([pen], 'Pen A, jug', 0.05)).toBeCloseTo(0.04, 9);
   expect(penError([pen], 'another', 0.05)).toBe(0.05);
+  const gauge = {
+    ...pen,
+    id: '5f0c4b1e-7777-4777-a777-000000000002',
+    name: 'gauge B',
+    what: 'gauge' as const,
+    reads: [{ kind: 'pressure' as const, unit: 'bar', min: 0, max: 10, errorFixed: 0.2, errorShare: 0 }],
+  };
+  const read = { membranePressureBar: 3.8, productTdsMgL: 12 };
+  expect(meterErrors([pen, gauge], 'Pen A, gauge b', read, 0.05)).toEqual({
+    meterError: 0.04,
+    own: { membranePressureBar: 0.2 },
+  });
+  expect(meterErrors([pen, gauge], 'pen A', read, 0.05).own).toEqual({});
 });
 
 beforeEach(() => {
@@ -156,6 +169,8 @@ describe('proving on the page', () => {
     expect(screen.getAllByTitle(/from pen A$/).map((b) => b.getAttribute('title'))).toEqual([
       'Take Feed TDS from pen A',
       'Take Product TDS from pen A',
+      'Take Product TDS by a second pen from pen A',
+      'Take First glass after it stood from pen A',
     ]);
     await userEvent.click(screen.getByTitle('Take Product TDS from pen A'));
     const say = (seconds: number, value: number): void => {

@@ -28,7 +28,7 @@ import { Sheet } from '../../ui/Sheet.tsx';
 import { useDraft } from '../../ui/useDraft.ts';
 import { usePrinting } from '../../ui/usePrinting.ts';
 import { useDiagnosis } from './Faults.tsx';
-import { expectedFor, metersFor, penError, withMeter } from './meters.ts';
+import { expectedFor, metersFor, meterErrors, withMeter } from './meters.ts';
 import { ProofField } from './ProofField.tsx';
 import { Repair, SideBySide } from './SideBySide.tsx';
 import { Tried } from './Tried.tsx';
@@ -70,14 +70,18 @@ export default function Prove(): ReactElement {
   const anyTyped = keys.some((k) => (draft.texts[k] ?? '') !== '') || Object.keys(draft.checks).length > 0;
   const past = record.proofs.find((p) => p.id === shown) ?? (anyTyped ? undefined : record.proofs.at(-1));
   const readings = useMemo(() => (past ? plainReadings(past.readings) : typed), [past, typed]);
-  // a pen that is named brings its own error
+  // an instrument that is named brings its own error
   const usual = built?.version.judged.rules.meterError ?? 0;
-  const meterError = penError(job.instruments, past ? (past.instrument ?? '') : instrument, usual);
-  const told = useDiagnosis(readings, meterError);
+  const inHand = past ? (past.instrument ?? '') : instrument;
+  const errors = useMemo(
+    () => meterErrors(job.instruments, inHand, readings, usual),
+    [job.instruments, inHand, readings, usual],
+  );
+  const told = useDiagnosis(readings, errors);
   if (!view || !built) return <NeedsDesign what="Prove" />;
   const slips = proofSlips(typed, built.system, view.site);
   const judge = (r: ProofReadings, checks = draft.checks): JudgedProof =>
-    judgeProof(r, built.system, view.site, meterError, checks);
+    judgeProof(r, built.system, view.site, errors.meterError, checks, errors.own);
   const result: JudgedProof = past?.judged ? { ok: true, verdict: past.judged } : judge(readings, past?.checks);
   const bad = keys.filter((k) => (draft.texts[k] ?? '') !== '' && typed[k] === undefined);
   const found = record.proofs.at(-1);

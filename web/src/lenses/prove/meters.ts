@@ -1,6 +1,15 @@
-import { instrumentError, readsOf, type Instrument, type ProofKey, proofField, type SystemView } from '@katharos/core';
+import {
+  instrumentError,
+  proofField,
+  readsOf,
+  type Instrument,
+  type OwnErrors,
+  type ProofKey,
+  type ProofReadings,
+  type SystemView,
+} from '@katharos/core';
 
-const PEN_READS: readonly ProofKey[] = ['feedTdsMgL', 'productTdsMgL'];
+const PEN_READS: readonly ProofKey[] = ['feedTdsMgL', 'productTdsMgL', 'secondPenMgL', 'firstGlassMgL'];
 
 /** Meters of the firm that answer over the wire and read a field; those named among the instruments in hand first. */
 export function metersFor(key: ProofKey, instruments: readonly Instrument[], inHand: string): Instrument[] {
@@ -14,6 +23,8 @@ export function metersFor(key: ProofKey, instruments: readonly Instrument[], inH
       (kind !== 'concentration' || (i.what === 'pen') === PEN_READS.includes(key)),
   );
   const named = able.filter((i) => inHand.toLowerCase().includes(i.name.toLowerCase()));
+  // a second pen is one that is not in hand already
+  if (key === 'secondPenMgL') return able.filter((i) => !named.includes(i));
   return named.length > 0 ? named : able;
 }
 
@@ -47,4 +58,30 @@ export function penError(instruments: readonly Instrument[], inHand: string, usu
   const named = instruments.filter((i) => i.what === 'pen' && inHand.toLowerCase().includes(i.name.toLowerCase()));
   const errors = named.flatMap((i) => instrumentError(i, 'concentration', TOLD_AT_MGL) ?? []);
   return errors.length > 0 ? Math.max(...errors) / TOLD_AT_MGL : usual;
+}
+
+/** The errors readings are judged with: a pen's as a share, and of other readings those whose instrument is known, base units. */
+export interface MeterErrors {
+  readonly meterError: number;
+  readonly own: OwnErrors;
+}
+
+/**
+ * The errors of the instruments in hand at what they read: each that the firm knows brings its own, the coarsest of several.
+ * @param usual a pen's error as a share where none is named
+ */
+export function meterErrors(
+  instruments: readonly Instrument[],
+  inHand: string,
+  readings: ProofReadings,
+  usual: number,
+): MeterErrors {
+  const named = instruments.filter((i) => i.what !== 'pen' && inHand.toLowerCase().includes(i.name.toLowerCase()));
+  const own: OwnErrors = {};
+  for (const [key, value] of Object.entries(readings) as [ProofKey, number][]) {
+    const { kind } = proofField(key);
+    const errors = PEN_READS.includes(key) ? [] : named.flatMap((i) => instrumentError(i, kind, value) ?? []);
+    if (errors.length > 0) own[key] = Math.max(...errors);
+  }
+  return { meterError: penError(instruments, inHand, usual), own };
 }
