@@ -158,6 +158,8 @@ describe('a design changed in the middle of the work', () => {
     const again = workBefore([one, two], ticked);
     expect(again.map((w) => w.step.key).sort()).toEqual(half.map((s) => s.key).filter((k) => !stands.includes(k)).sort());
     expect(again.length).toBeGreaterThan(0);
+    const looks = two.sheet.filter((s) => s.kind === 'look').map((s) => s.key);
+    expect(open).toEqual(expect.arrayContaining(looks));
     for (const w of again) expect(open.includes(w.step.key)).toBe(w.now === 'again');
   });
   test('loses no clock, and takes a late tick of a device that had not heard of it', () => {

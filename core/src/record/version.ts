@@ -279,7 +279,8 @@ export function workFor(sheet: readonly RunStep[], system: System, former: Forme
   // each version that went on with the one before it added one: down to the first, the sheet is a whole one
   const whole = goesOn.length === number - 1;
   const now = whole ? [...sheet] : keptSteps(sheet, (s) => asked(s) || open.has(s.key));
-  const stands = now.filter((s) => open.has(s.key) && !asked(s)).map((s) => s.key);
+  // what was taken apart since is looked at once more, in every round
+  const stands = now.filter((s) => open.has(s.key) && !asked(s) && (same || s.kind !== 'look')).map((s) => s.key);
   const still = new Set(stands);
   return {
     sheet: now,

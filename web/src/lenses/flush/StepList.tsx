@@ -1,6 +1,14 @@
-import { formatMinutes, isDone, passedOver, type RunStep, type Schedule, type SystemView } from '@katharos/core';
+import {
+  formatMinutes,
+  isDone,
+  passedOver,
+  type RunStep,
+  type Schedule,
+  type SystemView,
+  workBefore,
+} from '@katharos/core';
 import { Checkbox } from '@mantine/core';
-import type { ReactElement } from 'react';
+import { useMemo, type ReactElement } from 'react';
 import { useJob } from '../../job/useJob.ts';
 import { time } from './times.ts';
 import type { Ticking } from './useTicking.ts';
@@ -15,7 +23,11 @@ export function StepList(p: {
   readonly onTake: (key: string) => void;
 }): ReactElement {
   const { view } = p;
-  const { record } = useJob();
+  const { record, designs, facts } = useJob();
+  const again = useMemo(
+    () => new Set(workBefore(designs, facts).flatMap((w) => (w.now === 'again' ? [w.step.key] : []))),
+    [designs, facts],
+  );
   const over = new Set(passedOver(view.sheet, record).map((s) => s.key));
   const phases = [...new Set(view.sheet.map((s) => s.phase))];
   return (
@@ -31,7 +43,12 @@ export function StepList(p: {
             </summary>
             <ul className="steps">
               {steps.map((s) => (
-                <Line key={s.key} {...p} step={s} passedOver={over.has(s.key)} />
+                <Line
+                  key={s.key}
+                  {...p}
+                  step={s}
+                  open={again.has(s.key) ? 'once more; ' : over.has(s.key) ? 'passed over; ' : ''}
+                />
               ))}
             </ul>
           </details>
@@ -48,8 +65,12 @@ function Line({
   inHand,
   onTake,
   step: s,
-  passedOver: over,
-}: Parameters<typeof StepList>[0] & { readonly step: RunStep; readonly passedOver: boolean }): ReactElement {
+  open,
+}: Parameters<typeof StepList>[0] & {
+  readonly step: RunStep;
+  /** why it is open though others after it are done */
+  readonly open: '' | 'passed over; ' | 'once more; ';
+}): ReactElement {
   const { record, personName } = useJob();
   const tick = record.ticks[s.key];
   const done = tick?.done === true;
@@ -57,14 +78,14 @@ function Line({
   const read = tick?.read === undefined ? '' : `, ${String(tick.read)} ${s.reads?.unit ?? ''}`;
   const about = planned ? `about ${time(planned.startMs)}, ${formatMinutes(s.minutes)}` : '';
   return (
-    <li data-next={inHand === s.key} data-over={over}>
+    <li data-next={inHand === s.key} data-over={open !== ''}>
       <Checkbox
         checked={done}
         label={s.title}
         description={
           done
             ? `${time(Date.parse(tick.at))}, ${personName(tick.by)}${read}${tick.note ? `: ${tick.note}` : ''}`
-            : `${over ? 'passed over; ' : ''}${about}`
+            : `${open}${about}`
         }
         onChange={() => {
           if (done) ticking.untick(s);
