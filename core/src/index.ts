@@ -148,7 +148,7 @@ export * from './record/sheetNow.ts';
 export * from './record/workBefore.ts';
 export * from './facts/facts.ts';
 export * from './facts/record.ts';
-export * from './flush/step.ts';
+export * from './facts/step.ts';
 export * from './flush/order.ts';
 export * from './flush/looks.ts';
 export * from './flush/drinking.ts';

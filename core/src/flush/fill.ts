@@ -6,7 +6,7 @@ import type { Operating } from '../run/operate.ts';
 import { ofKind, ofWork, partIn, type System } from '../system/system.ts';
 import { fillsFor, leftAfterFills, rinseOf } from './rinse.ts';
 import { DRINK_STEP } from './schedule.ts';
-import type { Add, NewStep } from './step.ts';
+import type { Add, NewStep } from '../facts/step.ts';
 
 /** Minutes until the tank holds a content, from a fill's curve. */
 export function minutesToContent(o: Operating, litres: number): number {

@@ -1,7 +1,7 @@
 import type { JobRecord } from '../facts/record.ts';
 import type { FactOf } from '../facts/facts.ts';
 import type { Joint } from '../system/system.ts';
-import type { RunStep } from './step.ts';
+import type { RunStep } from '../facts/step.ts';
 
 /** What tells of a joint. */
 interface OfJoint {

@@ -1,6 +1,6 @@
 import { isDone, type JobRecord } from '../facts/record.ts';
 import { formatNumber } from '../quantity/format.ts';
-import type { RunStep } from './step.ts';
+import type { RunStep } from '../facts/step.ts';
 
 /** What a record says of a sheet's steps. */
 export type Ticked = Pick<JobRecord, 'ticks' | 'clocks'>;

@@ -1,5 +1,5 @@
 import { isDone, type JobRecord } from '../facts/record.ts';
-import type { RunStep } from './step.ts';
+import type { RunStep } from '../facts/step.ts';
 
 /** A fill within these times what was planned is as good as planned: elements vary by a fifth, and gauges and pens err. */
 export const FILL_BAND = { least: 0.7, most: 1.4 } as const;

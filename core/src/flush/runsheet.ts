@@ -6,7 +6,7 @@ import { branchOf, jointsOf, ofKind, ofWork, partIn, tubesOf, type Component, ty
 import { directSteps, fillSteps, filterSteps } from './fill.ts';
 import { tubeLitres } from './rinse.ts';
 import { DRINK_STEP } from './schedule.ts';
-import type { Add, RunStep } from './step.ts';
+import type { Add, RunStep } from '../facts/step.ts';
 
 /** Bleach for a volume: mL = litres x mg/L wanted / (10 x % strength). Worked value 10 mL for 10 L, 50 mg/L, 5 %. */
 export function bleachMl(litres: number, doseMgL: number, strengthPercent: number): number {

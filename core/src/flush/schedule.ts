@@ -1,7 +1,7 @@
 import { isDone, type JobRecord } from '../facts/record.ts';
 import { allBefore, needsIn, readySteps } from './order.ts';
 import { fillPace, pacedMinutes } from './pace.ts';
-import type { RunStep } from './step.ts';
+import type { RunStep } from '../facts/step.ts';
 
 /** The step with which they may drink. */
 export const DRINK_STEP = 'first-drink';

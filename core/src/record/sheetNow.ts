@@ -1,4 +1,4 @@
-import type { RunStep } from '../flush/step.ts';
+import type { RunStep } from '../facts/step.ts';
 import type { AsBuilt } from './asBuilt.ts';
 
 /**

@@ -5,7 +5,7 @@ import { HABITS, siteFrom, type Assumed, type Site } from '../gauge/site.ts';
 import { isDone, type JobRecord } from '../facts/record.ts';
 import { keptSteps } from '../flush/order.ts';
 import { DRINK_STEP } from '../flush/schedule.ts';
-import type { RunStep } from '../flush/step.ts';
+import type { RunStep } from '../facts/step.ts';
 import { PartSchema, type Part, type PartOf } from '../parts/catalogue.ts';
 import { isKind } from '../parts/kinds.ts';
 import { HouseRulesSchema, type HouseRules } from '../rules/rules.ts';

@@ -1,6 +1,6 @@
 import { feedWaterAt, siteFrom, supplyOf, type Assumed, type Site } from '../gauge/site.ts';
 import { runSheet } from '../flush/runsheet.ts';
-import type { RunStep } from '../flush/step.ts';
+import type { RunStep } from '../facts/step.ts';
 import { drainProblem, holesOf, type Hole } from '../plumb/holes.ts';
 import { jointSheets, type JointSheet } from '../plumb/joints.ts';
 import { pickList, type PickItem } from '../plumb/picklist.ts';

@@ -1,6 +1,6 @@
 import type { Fact, FactOf } from '../facts/facts.ts';
 import { isDone, readJob } from '../facts/record.ts';
-import type { RunStep } from '../flush/step.ts';
+import type { RunStep } from '../facts/step.ts';
 import type { DesignVersion } from './version.ts';
 
 /** A step that was done before the design was changed in the middle of the work, and does not stand as done now. */

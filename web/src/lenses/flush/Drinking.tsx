@@ -4,7 +4,7 @@ import { IconPrinter } from '@tabler/icons-react';
 import dayjs from 'dayjs';
 import type { ReactElement } from 'react';
 import { useJob } from '../../job/useJob.ts';
-import { time } from './times.ts';
+import { time } from '../../job/sheet/times.ts';
 
 /** When they may drink, once and large, and what must be so before. */
 export function Drinking({ view, schedule }: { readonly view: SystemView; readonly schedule: Schedule }): ReactElement {

@@ -5,15 +5,15 @@ import { NeedsDesign } from '../../job/NeedsDesign.tsx';
 import { useJob } from '../../job/useJob.ts';
 import { forgetDraft } from '../../ui/useDraft.ts';
 import { useNow } from '../../ui/useNow.ts';
-import { AskedDialog } from './AskedDialog.tsx';
-import { Clocks, Heard } from './Clocks.tsx';
-import { Current } from './Current.tsx';
+import { AskedDialog } from '../../job/sheet/AskedDialog.tsx';
+import { Clocks, Heard } from '../../job/sheet/Clocks.tsx';
+import { Current } from '../../job/sheet/Current.tsx';
 import { Drinking, Overnight } from './Drinking.tsx';
 import { LaterLooks, laterLook } from './LaterLooks.tsx';
-import { StepList } from './StepList.tsx';
+import { StepList } from '../../job/sheet/StepList.tsx';
 import { WorkBefore } from './WorkBefore.tsx';
-import { useTicking } from './useTicking.ts';
-import './flush.css';
+import { useTicking } from '../../job/sheet/useTicking.ts';
+import '../../job/sheet/runSheet.css';
 
 /** Wet it in the right order: the next thing in large type, clocks that survive, the rest of the day beside it. */
 export default function Flush(): ReactElement {

@@ -3,7 +3,7 @@ import { Button } from '@mantine/core';
 import dayjs from 'dayjs';
 import type { ReactElement } from 'react';
 import { useJob } from '../../job/useJob.ts';
-import { time } from './times.ts';
+import { time } from '../../job/sheet/times.ts';
 
 /** A later look as a step: it is done like those of the day. */
 const asStep = (l: (typeof LATER_LOOKS)[number]): RunStep => ({

@@ -1,7 +1,7 @@
 import { workBefore } from '@katharos/core';
 import { useMemo, type ReactElement } from 'react';
 import { useJob } from '../../job/useJob.ts';
-import { time } from './times.ts';
+import { time } from '../../job/sheet/times.ts';
 
 /** What was done before the design was changed in the middle of the work, and does not stand now; nothing where all of it does. */
 export function WorkBefore(): ReactElement | null {

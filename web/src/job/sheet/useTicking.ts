@@ -9,7 +9,7 @@ import {
   type SystemView,
 } from '@katharos/core';
 import { useState } from 'react';
-import { useJob } from '../../job/useJob.ts';
+import { useJob } from '../useJob.ts';
 import { nowMs } from '../../ui/clock.ts';
 
 /** What is written down with a tick. */

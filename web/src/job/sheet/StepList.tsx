@@ -9,7 +9,7 @@ import {
 } from '@katharos/core';
 import { Checkbox } from '@mantine/core';
 import { useMemo, type ReactElement } from 'react';
-import { useJob } from '../../job/useJob.ts';
+import { useJob } from '../useJob.ts';
 import { time } from './times.ts';
 import type { Ticking } from './useTicking.ts';
 

@@ -2,7 +2,7 @@ import { formatMinutes, type RunStep, type Schedule, type SystemView } from '@ka
 import { Button, Textarea, TextInput } from '@mantine/core';
 import { IconHandFinger } from '@tabler/icons-react';
 import { useEffect, type ReactElement } from 'react';
-import { useJob } from '../../job/useJob.ts';
+import { useJob } from '../useJob.ts';
 import { BeganEarlier, Causes, elapsedInPlan, PaceNote } from './FillPace.tsx';
 import { LookRound } from './LookRound.tsx';
 import { Meanwhile } from './Meanwhile.tsx';

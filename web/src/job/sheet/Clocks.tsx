@@ -2,11 +2,11 @@ import { formatMinutes, LATER_LOOKS, type Schedule } from '@katharos/core';
 import { Button, Switch } from '@mantine/core';
 import { IconCalendarPlus } from '@tabler/icons-react';
 import { useState, type ReactElement } from 'react';
-import { useJob } from '../../job/useJob.ts';
+import { useJob } from '../useJob.ts';
 import { download } from '../../ui/download.ts';
 import { time } from './times.ts';
-import { useRunning } from '../../job/Alarm.tsx';
-import { isQuiet, ring, setQuiet } from '../../job/useAlarm.ts';
+import { useRunning } from '../Alarm.tsx';
+import { isQuiet, ring, setQuiet } from '../useAlarm.ts';
 
 const DAY_MS = 86_400_000;
 

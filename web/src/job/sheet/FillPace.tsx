@@ -1,7 +1,7 @@
 import { FILL_CAUSES, fillPace, formatMinutes, type RunStep, type SystemView, type TimerState } from '@katharos/core';
 import { Button, NumberInput } from '@mantine/core';
 import { useState, type ReactElement } from 'react';
-import { useJob } from '../../job/useJob.ts';
+import { useJob } from '../useJob.ts';
 import { nowMs } from '../../ui/clock.ts';
 
 /** A fill found not full is given a quarter more of what it took so far, min. */

@@ -7,7 +7,7 @@ import {
   type RunStep,
   type SystemView,
 } from '@katharos/core';
-import { useJob } from '../../job/useJob.ts';
+import { useJob } from '../useJob.ts';
 import { useDraft } from '../../ui/useDraft.ts';
 import { longer } from './FillPace.tsx';
 import { looked } from './LookRound.tsx';

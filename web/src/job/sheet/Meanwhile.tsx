@@ -4,7 +4,7 @@ import type { ReactElement } from 'react';
 import { Link } from 'react-router';
 import { api } from '../../data/api.ts';
 import { useAppSelector } from '../../data/store.ts';
-import { useJob } from '../../job/useJob.ts';
+import { useJob } from '../useJob.ts';
 import { useNow } from '../../ui/useNow.ts';
 
 /** Something of this visit that is open while the water runs. */

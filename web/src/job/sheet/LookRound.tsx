@@ -10,11 +10,11 @@ import { Button, Modal, Textarea } from '@mantine/core';
 import { useState, type ReactElement } from 'react';
 import { jointChosen } from '../../data/session.ts';
 import { useAppDispatch, useAppSelector } from '../../data/store.ts';
-import { JointsDrawing } from '../../job/layout/LayoutDrawing.tsx';
-import { Photographs } from '../../job/Photographs.tsx';
-import { useJob } from '../../job/useJob.ts';
+import { JointsDrawing } from '../layout/LayoutDrawing.tsx';
+import { Photographs } from '../Photographs.tsx';
+import { useJob } from '../useJob.ts';
 import { useDraft } from '../../ui/useDraft.ts';
-import '../../job/joints.css';
+import '../joints.css';
 
 type Round = RoundOf<JointSheet>;
 
