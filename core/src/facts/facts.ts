@@ -5,6 +5,7 @@ import { THING_KEYS, type CupboardThing } from '../gauge/place.ts';
 import { PartSchema } from '../parts/catalogue.ts';
 import { PROOF_KEYS, proofAccepts, type ProofKey } from '../prove/fields.ts';
 import { CHECK_KEYS, type CheckKey } from '../prove/checks.ts';
+import { StepSchema } from './step.ts';
 import { KeptVerdictSchema } from '../prove/kept.ts';
 
 /** Version of the facts that are written today; older ones are lifted when they are read. */
@@ -147,7 +148,22 @@ const FACTS = {
     on: moment().optional(),
     reason: text(200).min(1),
     changed: z.array(component).max(40),
+    /** what one to come is for */
+    toChange: z.array(component).max(40).optional(),
+    /** the change it closes */
+    change: uuid().optional(),
     note,
+  }),
+  change: z.object({
+    ...common,
+    kind: z.literal('change'),
+    design: uuid(),
+    reason: text(200).min(1),
+    /** what is to be changed on this visit, and its run sheet as it was made for it */
+    components: z.array(component).max(40),
+    sheet: z.array(StepSchema).min(1).max(120),
+    /** the visit that was planned, and is made now */
+    planned: uuid().optional(),
   }),
   fitted: z.object({
     ...common,
@@ -240,6 +256,7 @@ const FactShape = z.discriminatedUnion('kind', [
   FACTS.habits,
   FACTS.place,
   FACTS.visit,
+  FACTS.change,
   FACTS.fitted,
   FACTS.carries,
   FACTS['stock-out'],

@@ -2,7 +2,7 @@ import { dayTotals, type Draw } from '../demand/draws.ts';
 import type { FieldKey, Known } from '../gauge/fields.ts';
 import { FIELD_KEYS } from '../gauge/fields.ts';
 import type { CupboardThing, Placed, PlacedThing, Pose, Spot } from '../gauge/place.ts';
-import { AGREED_STEP, JOINT_STEP } from '../words/stored.ts';
+import { AGREED_STEP, CHANGE_STEP, JOINT_STEP } from '../words/stored.ts';
 import type { Fact, FactOf, ReadingFact } from './facts.ts';
 
 /** A running or ended wait. */
@@ -40,6 +40,8 @@ export interface JobRecord {
   readonly looks: Readonly<Record<string, Readonly<Record<string, FactOf<'look'>>>>>;
   readonly proofs: readonly FactOf<'proof'>[];
   readonly visits: readonly FactOf<'visit'>[];
+  /** changes somebody began, oldest first; a visit closes each */
+  readonly changes: readonly FactOf<'change'>[];
   /** what really went in, by component */
   readonly fitted: Readonly<Record<string, FactOf<'fitted'>>>;
   /** what was put in beside the sizing, in that order */
@@ -68,14 +70,25 @@ export function inOrder<T extends { at: string; id: string }>(facts: readonly T[
   return [...facts].sort((a, b) => Date.parse(a.at) - Date.parse(b.at) || a.id.localeCompare(b.id));
 }
 
+/** The change that somebody is at: begun, and no visit closes it yet; null where none is. */
+export function openChange(record: Pick<JobRecord, 'changes' | 'visits'>): FactOf<'change'> | null {
+  const closed = new Set(record.visits.flatMap((v) => v.change ?? []));
+  return record.changes.findLast((c) => !closed.has(c.id)) ?? null;
+}
+
 /** When a visit is, or was. */
 export const visitMs = (v: FactOf<'visit'>): number => Date.parse(v.on ?? v.at);
 
 /** Kinds of facts that tell of one version of a design only. */
 const OF_A_VERSION: ReadonlySet<Fact['kind']> = new Set(['tick', 'timer', 'look']);
-/** A joint is made once, and stays made through every version its component stands in; so does what a household agreed to. */
+/**
+ * A joint is made once, and stays made through every version its component stands in; so does what a household agreed to, and
+ * a change is the same one whatever version is approved beside it.
+ */
 const lasts = (f: Fact): boolean =>
-  f.kind === 'tick' && (f.step.startsWith(JOINT_STEP) || f.step.startsWith(AGREED_STEP));
+  (f.kind === 'tick' && (f.step.startsWith(JOINT_STEP) || f.step.startsWith(AGREED_STEP))) ||
+  ((f.kind === 'tick' || f.kind === 'timer') && f.step.startsWith(CHANGE_STEP)) ||
+  (f.kind === 'look' && f.round.startsWith(CHANGE_STEP));
 
 /** A version as far as its record is read. */
 export interface ReadVersion {
@@ -107,6 +120,7 @@ export function readJob(facts: readonly Fact[], version?: ReadVersion): JobRecor
   const fitted: Record<string, FactOf<'fitted'>> = {};
   const proofs: FactOf<'proof'>[] = [];
   const visits: FactOf<'visit'>[] = [];
+  const changes: FactOf<'change'>[] = [];
   const carries: FactOf<'carries'>[] = [];
   const stockOut: FactOf<'stock-out'>[] = [];
   const notes: FactOf<'note'>[] = [];
@@ -161,6 +175,9 @@ export function readJob(facts: readonly Fact[], version?: ReadVersion): JobRecor
         break;
       case 'visit':
         visits.push(f);
+        break;
+      case 'change':
+        changes.push(f);
         break;
       case 'note':
         notes.push(f);
@@ -230,6 +247,7 @@ export function readJob(facts: readonly Fact[], version?: ReadVersion): JobRecor
     looks,
     proofs,
     visits,
+    changes,
     fitted,
     carries,
     stockOut,

@@ -6,6 +6,10 @@ import type { RunStep } from '../facts/step.ts';
 /** The step with which they may drink. */
 export const DRINK_STEP = 'first-drink';
 
+/** The step of a sheet with which they may drink; undefined where it has none. */
+export const drinkStepIn = (sheet: readonly RunStep[]): RunStep | undefined =>
+  sheet.find((s) => s.key === DRINK_STEP || s.key.endsWith(`:${DRINK_STEP}`));
+
 /** When an open step begins and ends if work goes on from now. */
 export interface Scheduled {
   readonly key: string;
@@ -104,8 +108,7 @@ export function scheduleOf(sheet: readonly RunStep[], record: JobRecord, nowMs: 
     ready.find((s) => !(s.kind === 'wait' && record.timers[s.key] !== undefined)) ??
     ready[0] ??
     null;
-  const drink = sheet.find((s) => s.key === DRINK_STEP);
-  const before = drink ? stepsToDrink(sheet, record) : [];
+  const before = stepsToDrink(sheet, record);
   const at = new Map(sheet.map((s, i) => [s.key, i]));
   return {
     open: open.sort((a, b) => (at.get(a.key) ?? 0) - (at.get(b.key) ?? 0)),
@@ -122,9 +125,11 @@ const isOver = (record: JobRecord, key: string, nowMs: number): boolean => {
 
 /** What they may not drink without and is not over; empty once they may. */
 export function stepsToDrink(sheet: readonly RunStep[], record: JobRecord): RunStep[] {
-  const before = allBefore(sheet, DRINK_STEP);
+  const drink = drinkStepIn(sheet);
+  if (!drink) return [];
+  const before = allBefore(sheet, drink.key);
   const over = timesOver(sheet, record);
-  return sheet.filter((s) => (s.key === DRINK_STEP || before.has(s.key)) && !over.has(s.key));
+  return sheet.filter((s) => (s === drink || before.has(s.key)) && !over.has(s.key));
 }
 
 /** One thing that lies before the first litre to drink: a time it takes, or a clock that runs until a moment, ms. */
@@ -135,11 +140,12 @@ export type BeforeDrinking = { readonly takesMs: number } | { readonly untilMs: 
  * Null once they may.
  */
 export function beforeDrinking(sheet: readonly RunStep[], record: JobRecord): BeforeDrinking[] | null {
-  if (!sheet.some((s) => s.key === DRINK_STEP)) return null;
+  const drink = drinkStepIn(sheet);
+  if (!drink) return null;
   const open = stepsToDrink(sheet, record);
   if (open.length === 0) return null;
   const pace = fillPace(sheet, record);
-  const mine = allBefore(sheet, DRINK_STEP);
+  const mine = allBefore(sheet, drink.key);
   const held = Math.max(...sheet.map((s) => (mine.has(s.key) ? heldUntil(s, record) : -Infinity)));
   const steps = open.map((s): BeforeDrinking => {
     const timer = record.timers[s.key];

@@ -35,6 +35,14 @@ export type Work =
   | 'opens'
   | 'ends';
 
+/** How something worn is changed, as it is told on the sheet of a visit. */
+export interface ChangeWords {
+  readonly out: string;
+  readonly in: string;
+  readonly mistakes: string;
+  readonly caution?: string;
+}
+
 /** One kind of thing that stands in a system. */
 export interface KindRow {
   /** as people say it: "carbon" */
@@ -53,6 +61,8 @@ export interface KindRow {
   readonly work?: Work;
   /** why changing it in time matters; none for what lasts */
   readonly wear?: string;
+  /** how it is changed, and what goes wrong; its own book's way where nothing is said */
+  readonly change?: ChangeWords;
   /** cleaned or descaled in time rather than replaced: its service costs no part */
   readonly serviced?: true;
   /** flushed into the bucket before the membrane goes in, until this */
@@ -100,6 +110,19 @@ const lower = (part: Part): string => part.name.charAt(0).toLowerCase() + part.n
 const aTank = (part: Part): string =>
   `${/^Tank (8|11|18)/.test(part.name) ? 'an' : 'a'} ${part.name.replace(/^Tank /, '').replace(', slim', ' slim')} tank`;
 
+/** What stands in a housing of its own. */
+const IN_HOUSING: ChangeWords = {
+  out: 'Its button pressed until nothing comes, towel under it, housing spanner. Look at what comes out: brown, slimy, black, torn. The bowl looked at for hairline cracks: a cracked one is not screwed on again.',
+  in: 'Bowl rinsed, wrapper off, seated over its ring at both ends. O-ring wiped, looked at, greased with silicone, in its groove. By hand until it meets, then a quarter turn with the spanner: snug, no more.',
+  mistakes: 'Wrapper left on, cartridge beside its ring, O-ring pinched or left in the old bowl, two bowls mixed up.',
+};
+/** What is pushed into the tube's way. */
+const IN_LINE: ChangeWords = {
+  out: 'Ring pressed in, tube drawn out, towel under it.',
+  in: 'Caps off, flow arrow with the water, tubes cut square and pushed home to the mark.',
+  mistakes: 'Arrow against the water, a tube not home, a cap left on.',
+};
+
 /** Every kind there is, along the water. Build, legality, hydraulics, drawing, lists, lives and words read this. */
 const TABLE = {
   'stop-valve': { label: 'stop valve', partKind: null, chain: 'feed', rank: 0, ports: () => [port('out', 'gasket-thread', 'G 1/2')] },
@@ -117,16 +140,16 @@ const TABLE = {
   'first-gauge': { label: 'first gauge point', partKind: 'gauge', chain: 'feed', rank: 3.5, ports: own },
   sediment: {
     label: 'sediment', partKind: 'sediment', chain: 'feed', rank: 4, ports: own, inHousing: true, waterL: 0.9, effect: cartridge(true),
-    wear: 'clogged it starves the membrane of pressure', flushed: 'Membrane still out, what follows not yet in. Until it runs clear.',
+    wear: 'clogged it starves the membrane of pressure', change: IN_HOUSING, flushed: 'Membrane still out, what follows not yet in. Until it runs clear.',
   },
   iron: {
     label: 'iron', partKind: 'iron', chain: 'feed', rank: 5, ports: own, inHousing: true, waterL: 0.9, effect: cartridge(true), inWords: true,
-    wear: 'full, iron reaches the membrane and stays there', flushed: 'Membrane still out, what follows not yet in. Until it runs clear.',
+    wear: 'full, iron reaches the membrane and stays there', change: IN_HOUSING, flushed: 'Membrane still out, what follows not yet in. Until it runs clear.',
     inSentence: () => 'an iron cartridge',
   },
   carbon: {
     label: 'carbon', partKind: 'carbon', chain: 'feed', rank: 6, ports: own, inHousing: true, waterL: 0.9, effect: cartridge(true),
-    wear: 'late, chlorine reaches the membrane and the damage adds up', flushed: 'Membrane still out. Until no black fines come.',
+    wear: 'late, chlorine reaches the membrane and the damage adds up', change: IN_HOUSING, flushed: 'Membrane still out. Until no black fines come.',
   },
   // a pump that stands still does not stop the house's own pressure: a valve it powers does
   'feed-valve': { label: 'electric valve', partKind: 'solenoid', chain: 'feed', rank: 7, ports: own, powered: true },
@@ -143,6 +166,12 @@ const TABLE = {
   membrane: {
     label: 'membrane', partKind: 'element', chain: 'feed', rank: 11, ports: own, waterL: 0.5, work: 'separates', inWords: true,
     wear: 'by its rejection and flow; this date is when to look hard',
+    change: {
+      out: 'Tubes marked, cap off its housing, drawn out by its stem with pliers. Brine seal and O-rings looked at: rolled, torn, missing. The housing wiped.',
+      in: 'Its name and batch read off the label first. Brine seal towards the feed end, both O-rings wetted with clean water, pushed home until it seats.',
+      mistakes: 'Not pushed home, so that salt passes at the O-ring; the seal at the wrong end; another element than the restrictor is for.',
+      caution: 'Pressure gone before the cap is opened. Clean hands on the membrane.',
+    },
     inSentence: (p) => p.name.replace(/^Element/, 'element').replace(/, (.*)$/, ' ($1)'),
   },
   'non-return': {
@@ -168,15 +197,22 @@ const TABLE = {
     effect: (p) => ({ does: 'lifts', bar: as(p, 'delivery-pump').boostBar }), inSentence: () => 'a pump of its own',
   },
   polish: {
-    label: 'polish', partKind: 'polish', chain: 'delivery', rank: 1, ports: own, waterL: 0.3, effect: cartridge(false), wear: 'taste',
+    label: 'polish', partKind: 'polish', chain: 'delivery', rank: 1, ports: own, waterL: 0.3, effect: cartridge(false), wear: 'taste', change: IN_LINE,
   },
   mineral: {
     label: 'minerals', partKind: 'mineral', chain: 'delivery', rank: 2, ports: own, waterL: 0.3, effect: cartridge(false), inWords: true, mayLie: true,
-    wear: 'spent, the water attacks metal again', inSentence: () => 'minerals',
+    wear: 'spent, the water attacks metal again', change: IN_LINE, inSentence: () => 'minerals',
   },
   lamp: {
     label: 'lamp', partKind: 'lamp', chain: 'delivery', rank: 3, ports: own, waterL: 0.5, effect: cartridge(false), powered: true, drawnOut: 0.9, mayLie: true, inWords: true,
-    wear: 'its light fades long before it goes out', inSentence: () => 'an ultraviolet lamp',
+    wear: 'its light fades long before it goes out',
+    change: {
+      out: 'Plug out, some minutes to cool. Drawn out by its ends; then the sleeve: looked at for scale and cracks, cleaned with citric acid, rinsed.',
+      in: 'Gloves or a cloth: no bare fingers on the glass. Its date written on it, its counter set back, plugged in only once it is full of water.',
+      mistakes: 'A finger on the glass, a sleeve put back with scale on it, the counter not set back.',
+      caution: 'A spent lamp holds mercury: whole to the collection point, never into the bin. Broken: window open, everybody out for a quarter of an hour, picked up with gloves and card, no vacuum cleaner.',
+    },
+    inSentence: () => 'an ultraviolet lamp',
   },
   branch: { label: 'branch tee', partKind: 'branch', chain: 'delivery', rank: 4, ports: own, work: 'branches' },
   'delivery-pump': {

@@ -44,7 +44,8 @@ class Names {
   private readonly slots = new Map<string, string>();
   private readonly steps = new Map<string, string>();
   private readonly joints = new Map<string, string>();
-  constructor(designs: readonly DesignVersion[]) {
+  constructor(designs: readonly DesignVersion[], facts: readonly Fact[]) {
+    for (const f of facts) if (f.kind === 'change') for (const s of f.sheet) this.steps.set(s.key, s.title);
     for (const d of designs) {
       for (const c of d.system.components) this.slots.set(c.id, c.slot);
       for (const s of d.sheet) this.steps.set(s.key, s.title);
@@ -122,6 +123,8 @@ function told(f: Fact, names: Names, byId: ReadonlyMap<string, Fact>): Told | nu
       const changed = f.changed.length === 0 ? '' : `; changed ${f.changed.map(names.slot).join(', ')}`;
       return { of: 'kept', words: `Visit: ${f.reason}${changed}${noted(f.note)}`, ...(f.on === undefined ? {} : { at: f.on }) };
     }
+    case 'change':
+      return { of: 'kept', words: `Change begun: ${f.reason}` };
     case 'fitted':
       return { of: 'kept', words: `${names.slot(f.component)}: ${f.part.name} went in${f.serial === '' ? '' : `, ${f.serial}`}` };
     case 'carries':
@@ -151,7 +154,7 @@ function told(f: Fact, names: Names, byId: ReadonlyMap<string, Fact>): Told | nu
  * What was taken back stays, and says so.
  */
 export function historyOf(facts: readonly Fact[], designs: readonly DesignVersion[]): HistoryLine[] {
-  const names = new Names(designs);
+  const names = new Names(designs, facts);
   const byId = new Map(facts.map((f) => [f.id, f]));
   const lines: HistoryLine[] = designs.map((d) => ({
     id: d.id,

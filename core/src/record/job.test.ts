@@ -3,6 +3,7 @@ import { house, rules, shelf, systemOf } from '../testing/fixtures.ts';
 import {
   alongTheWater,
   bleachMl,
+  changeSheet,
   commissionedAt,
   decide,
   expectedAt,
@@ -350,6 +351,38 @@ describe('where a job stands', () => {
     expect(summarise([...readings, ...ticks, proof], [first], shelf, rules, T0 + 400 * 86400000).next).toMatch(
       /^Overdue: sediment/,
     );
+  });
+  test('a change in hand says what is next and runs its clocks; a new membrane is proved again', () => {
+    const proof = fact(999, { kind: 'proof', design: first.id, readings: {} });
+    const membrane = first.system.components.find((c) => c.kind === 'membrane')?.id ?? '';
+    const day = 1440 * 60000;
+    const at = (f: Fact, days: number): Fact => ({
+      ...f,
+      at: new Date(Date.parse(proof.at) + days * day).toISOString(),
+    });
+    const again = at(fact(1, { kind: 'proof', design: first.id, readings: {} }), 8);
+    const ofChange = changeSheet('y', { components: [membrane], sanitise: false }, first.system, rules, view.today);
+    const begun = at(
+      fact(2, { kind: 'change', design: first.id, reason: 'Membrane', components: [membrane], sheet: ofChange }),
+      20,
+    );
+    const done = ofChange
+      .slice(0, 1)
+      .map((s) => at(fact(3, { kind: 'tick', design: first.id, step: s.key, done: true }), 20));
+    const inHand = stand([...readings, ...ticks, proof, again, begun, ...done]);
+    expect(inHand).toMatchObject({
+      lens: 'keep',
+      next: `Change in hand: ${ofChange[1]?.title ?? ''}`,
+      inService: true,
+    });
+    expect(inHand.drinkableAtMs).toBeGreaterThan(T0);
+    const closed = at(fact(4, { kind: 'visit', reason: 'Membrane', changed: [membrane], change: begun.id }), 20.1);
+    expect(stand([...readings, ...ticks, proof, again, begun, ...done, closed])).toMatchObject({
+      lens: 'prove',
+      next: 'Prove it again: the membrane was changed.',
+    });
+    const proved = at(fact(5, { kind: 'proof', design: first.id, readings: {} }), 20.2);
+    expect(stand([...readings, ...ticks, proof, again, begun, ...done, closed, proved]).lens).toBe('keep');
   });
   test('a referral is told on the round', () => {
     const well = [

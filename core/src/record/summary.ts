@@ -9,9 +9,10 @@ import type { HouseRules } from '../rules/rules.ts';
 import { otherWay } from '../size/kinds/otherWay.ts';
 import { referralReasons } from '../size/kinds/referral.ts';
 import type { Fact } from '../facts/facts.ts';
-import { isDone, readJob, visitMs, type JobRecord, type TimerState } from '../facts/record.ts';
+import { isDone, openChange, readJob, visitMs, type JobRecord, type TimerState } from '../facts/record.ts';
 import { holesOf } from '../plumb/holes.ts';
 import { partsNeeded, pickList, stillNeeded } from '../plumb/picklist.ts';
+import { ofWork } from '../system/system.ts';
 import { asBuilt, spansAsBuilt, type AsBuilt } from './asBuilt.ts';
 import { judgedSite, type DesignVersion } from './version.ts';
 
@@ -102,6 +103,18 @@ export function keptSummary(
     };
   }
   const spans = spansAsBuilt(built);
+  const change = openChange(record);
+  if (change) {
+    const [open] = readySteps(change.sheet, record);
+    return {
+      ...base,
+      lens: 'keep',
+      next: `Change in hand: ${open?.title ?? change.reason}`,
+      before: beforeDrinking(change.sheet, record),
+      spans,
+      inService: true,
+    };
+  }
   if (!record.proofs.some((p) => p.design === version.id) && (version.number === 1 || version.sheet.length > 0))
     return {
       ...base,
@@ -110,7 +123,14 @@ export function keptSummary(
       spans,
       inService: true,
     };
-  const [first, second] = record.proofs.filter((p) => p.design === version.id);
+  // another membrane is another system to prove
+  const membranes = new Set(ofWork(built.system, 'separates').map((c) => c.id));
+  const renewed = record.visits.filter((v) => v.changed.some((c) => membranes.has(c))).map(visitMs);
+  const since = Math.max(0, ...renewed);
+  const proofs = record.proofs.filter((p) => p.design === version.id && Date.parse(p.at) >= since);
+  if (proofs.length === 0 && since > 0)
+    return { ...base, lens: 'prove', next: 'Prove it again: the membrane was changed.', spans, inService: true };
+  const [first, second] = proofs;
   const baselineFrom = first && !second ? new Date(Date.parse(first.at) + BASELINE_DAYS * DAY_MS).toISOString() : undefined;
   return { ...base, lens: 'keep', next: null, spans, inService: true, baselineFrom };
 } // prettier-ignore

@@ -5,7 +5,7 @@ import { HABITS, siteFrom, type Assumed, type Site } from '../gauge/site.ts';
 import { isDone, type JobRecord } from '../facts/record.ts';
 import { keptSteps } from '../flush/order.ts';
 import { DRINK_STEP } from '../flush/schedule.ts';
-import type { RunStep } from '../facts/step.ts';
+import { StepSchema, type RunStep } from '../facts/step.ts';
 import { PartSchema, type Part, type PartOf } from '../parts/catalogue.ts';
 import { isKind } from '../parts/kinds.ts';
 import { HouseRulesSchema, type HouseRules } from '../rules/rules.ts';
@@ -55,25 +55,6 @@ const systemSchema = (part: z.ZodType<Part>) => {
   });
 };
 
-const stepSchema = z.object({
-  key: text(120).min(1),
-  phase: z.enum(['Before water', 'Pre-filters', 'Membrane', 'Fill and discard', 'Leave it right']),
-  kind: z.enum(['do', 'look', 'wait']),
-  title: text(300),
-  detail: text(1000),
-  caution: text(600).optional(),
-  minutes: z.number().min(0).max(5000),
-  wets: z.array(lastingId).max(80),
-  of: z.array(lastingId).max(80),
-  needs: z.array(text(120)).max(80).optional(),
-  bars: z.array(text(120)).max(20).optional(),
-  reads: z
-    .object({ label: text(120), unit: text(20), most: z.number().optional(), mostOf: text(120).optional() })
-    .optional(),
-  fillsToL: z.number().optional(),
-  meanwhile: text(600).optional(),
-});
-
 const value = z.union([z.number(), text(60)]);
 
 /** What a design was judged by, as it stood: none of it moves afterwards. */
@@ -110,7 +91,7 @@ const versionSchema = (part: z.ZodType<Part>, rules: z.ZodType<HouseRules>) =>
     system: systemSchema(part),
     judged: judgedSchema(rules),
     /** the run sheet made for it; of a later version only what must be done again */
-    sheet: z.array(stepSchema).max(200),
+    sheet: z.array(StepSchema).max(200),
     /** where it goes on with a sheet that was not done */
     goesOn: z
       .array(z.object({ design: uuid(), steps: z.array(text(120).min(1)).max(200) }))

@@ -33,3 +33,6 @@ export type ExtraName = (typeof EXTRA_NAMES)[number];
 /** Where the firm's stock lies. */
 export const STOCK_PLACES = ['van', 'store'] as const;
 export type StockPlace = (typeof STOCK_PLACES)[number];
+
+/** A step of a change is called by this, the change's own id and its name. */
+export const CHANGE_STEP = 'change:';

@@ -103,7 +103,7 @@ export function JobPage(): ReactElement {
       <div className="job" data-phone={phone}>
         {!phone && <JobLine lens={current} as="band" />}
         <Stations />
-        <Alarm seen={current === 'flush'} />
+        <Alarm lens={current} />
         <AsKept path={jobPath(id)} what="This job" also="What you write is kept here and sent later." />
         <Unreadables />
         <div className="job-body">

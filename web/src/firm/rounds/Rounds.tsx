@@ -1,5 +1,5 @@
 import type { RoundsEntry, RoundsPage } from '@katharos/contract';
-import { formatMinutes, type Life } from '@katharos/core';
+import { CHANGE_STEP, formatMinutes, type Life } from '@katharos/core';
 import { Button, Loader, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { notifications } from '@mantine/notifications';
@@ -101,7 +101,7 @@ export function Rounds(): ReactElement {
           <h2 className="zone-title">Clocks that run</h2>
           {isRead && clocks.length === 0 && <p className="empty">No fill or flush is running.</p>}
           {clocks.map(({ e, t }) => (
-            <Clock key={`${e.jobId}${t.step}`} entry={e} dueAt={t.dueAt} now={now} />
+            <Clock key={`${e.jobId}${t.step}`} entry={e} dueAt={t.dueAt} step={t.step} now={now} />
           ))}
           {visits.length > 0 && <h2 className="zone-title">Visits today and tomorrow</h2>}
           <ul className="due visits">
@@ -262,10 +262,24 @@ function JobList({ list, find, first }: { list: 'open' | 'kept'; find: string; f
   );
 }
 
-function Clock({ entry, dueAt, now }: { entry: RoundsEntry; dueAt: string; now: number }): ReactElement {
+function Clock({
+  entry,
+  dueAt,
+  step,
+  now,
+}: {
+  entry: RoundsEntry;
+  dueAt: string;
+  step: string;
+  now: number;
+}): ReactElement {
   const left = (Date.parse(dueAt) - now) / 60000;
   return (
-    <Link to={`/jobs/${entry.jobId}/flush`} className="round-clock" data-over={left <= 0}>
+    <Link
+      to={`/jobs/${entry.jobId}/${step.startsWith(CHANGE_STEP) ? 'keep' : 'flush'}`}
+      className="round-clock"
+      data-over={left <= 0}
+    >
       <span className="round-clock-time">{dayjs(dueAt).format('HH:mm')}</span>
       <span>
         <b>{entry.household.name}</b>

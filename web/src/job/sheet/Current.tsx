@@ -24,6 +24,7 @@ export function Current({
   now,
   oneHand,
   onOneHand,
+  beside,
 }: {
   readonly view: SystemView;
   readonly step: RunStep;
@@ -33,6 +34,8 @@ export function Current({
   /** the step stands alone on the screen */
   readonly oneHand: boolean;
   readonly onOneHand: (on: boolean) => void;
+  /** what else is written down with this step */
+  readonly beside?: ReactElement | null;
 }): ReactElement {
   const { record } = useJob();
   const actions = useActions(view, step, ticking, now);
@@ -51,6 +54,7 @@ export function Current({
       <p className="flush-title">{step.title}</p>
       <p className="flush-detail">{step.detail}</p>
       {step.caution !== undefined && <p className="caution">{step.caution}</p>}
+      {beside}
       <PaceNote view={view} />
       <div className="flush-moments">
         {dueMs !== null && <BigClock dueMs={dueMs} now={now} />}

@@ -57,7 +57,7 @@ describe('what was logged', () => {
     show(<Keep />, job);
     await userEvent.type(screen.getByLabelText('Why'), 'Baseline again');
     fireEvent.change(screen.getByLabelText('Day of it'), { target: { value: '2030-05-01' } });
-    await userEvent.click(screen.getByRole('button', { name: 'Log this visit' }));
+    await userEvent.click(screen.getByRole('button', { name: 'Plan this visit' }));
     expect(job.added).toMatchObject([{ kind: 'visit', on: expect.stringMatching(/^2030-0(4-30|5-01)T/) }]);
     cleanup();
     const planned = happened({ kind: 'visit', reason: 'Baseline again', changed: [], on: '2030-05-01T12:00:00.000Z' });

@@ -1,18 +1,18 @@
-import { formatNumber, formatReading, isDone, ofWork, partIn, visitMs, type Life } from '@katharos/core';
-import { Button, Checkbox, Textarea, TextInput } from '@mantine/core';
-import { notifications } from '@mantine/notifications';
+import { formatNumber, formatReading, isDone, ofWork, openChange, type Life } from '@katharos/core';
+import { Button } from '@mantine/core';
 import dayjs from 'dayjs';
-import { useState, type ReactElement } from 'react';
+import type { ReactElement } from 'react';
 import { Photographs } from '../../job/Photographs.tsx';
-import { TakeBack } from '../../job/TakeBack.tsx';
 import { useJob } from '../../job/useJob.ts';
 import { livesNow } from '../../job/lensStates.ts';
 import { CHARTS } from '../../boot/charts.ts';
 import { useLazyPart } from '../../data/useLazyPart.ts';
-import { useDraft } from '../../ui/useDraft.ts';
 import { NeedsDesign } from '../../job/NeedsDesign.tsx';
 import { useNow } from '../../ui/useNow.ts';
+import { ChangeInHand } from './ChangeInHand.tsx';
 import { History } from './History.tsx';
+import { Log } from './Log.tsx';
+import { reasonFor, useBegin, VisitForm } from './VisitForm.tsx';
 import './keep.css';
 
 const date = (ms: number): string => dayjs(ms).format('D MMM YYYY');
@@ -27,43 +27,48 @@ export default function Keep(): ReactElement {
   const begun = view.sheet.some((s) => isDone(record, s.key));
   const attention = lives.filter((l) => l.state !== 'good');
   const next = [...lives].sort((a, b) => a.dueMs - b.dueMs)[0];
+  const change = openChange(record);
   return (
-    <div className="two-zones keep">
-      <div>
-        <h2 className="zone-title">Lives, by calendar and by litres</h2>
-        {lives.length === 0 && (
-          <p className="empty">
-            {begun ? 'Lives begin when the last flush step is ticked.' : 'Lives begin once the system is flushed.'}
+    <>
+      {change && <ChangeInHand key={change.id} change={change} view={view} />}
+      <div className="two-zones keep">
+        <div>
+          <h2 className="zone-title">Lives, by calendar and by litres</h2>
+          {lives.length === 0 && (
+            <p className="empty">
+              {begun ? 'Lives begin when the last flush step is ticked.' : 'Lives begin once the system is flushed.'}
+            </p>
+          )}
+          {lives.map((l) => (
+            <LifeBar key={l.componentId} life={l} />
+          ))}
+          <VisitForm lives={lives} now={now} />
+          <p className="small no-print">
+            <a href={`/api/jobs/${job.id}/file`} download>
+              Take this job out as a file
+            </a>
+            , with all its readings, designs and visits.
           </p>
-        )}
-        {lives.map((l) => (
-          <LifeBar key={l.componentId} life={l} />
-        ))}
-        <VisitForm lives={lives} now={now} />
-        <p className="small no-print">
-          <a href={`/api/jobs/${job.id}/file`} download>
-            Take this job out as a file
-          </a>
-          , with all its readings, designs and visits.
-        </p>
+        </div>
+        <div>
+          <p className="headline">{keepSentence(attention, next)}</p>
+          {!change && <BeginDue due={attention.filter((l) => l.kind !== 'membrane')} />}
+          {ofWork(view.system, 'separates').length > 0 && attention.some((l) => l.kind === 'carbon') && (
+            <p className="caution">
+              Carbon late means chlorine on the membrane, and the damage adds up. Read total chlorine after the carbon
+              on this visit.
+            </p>
+          )}
+          {record.proofs.length > 0 && <TrendOnceHere />}
+          <WhatToBring attention={attention} />
+          <h2 className="zone-title">Log</h2>
+          <Log />
+          <History />
+          <h2 className="zone-title">Photographs of the place</h2>
+          <Photographs what="the place" />
+        </div>
       </div>
-      <div>
-        <p className="headline">{keepSentence(attention, next)}</p>
-        {ofWork(view.system, 'separates').length > 0 && attention.some((l) => l.kind === 'carbon') && (
-          <p className="caution">
-            Carbon late means chlorine on the membrane, and the damage adds up. Read total chlorine after the carbon on
-            this visit.
-          </p>
-        )}
-        {record.proofs.length > 0 && <TrendOnceHere />}
-        <WhatToBring attention={attention} />
-        <h2 className="zone-title">Log</h2>
-        <Log />
-        <History />
-        <h2 className="zone-title">Photographs of the place</h2>
-        <Photographs what="the place" />
-      </div>
-    </div>
+    </>
   );
 }
 
@@ -76,7 +81,27 @@ function TrendOnceHere(): ReactElement {
   );
 }
 
+/** Begins a visit for what is due, in one touch. */
+function BeginDue({ due }: { readonly due: readonly Life[] }): ReactElement | null {
+  const begin = useBegin();
+  if (due.length === 0) return null;
+  const components = due.map((l) => l.componentId);
+  return (
+    <Button
+      className="no-print"
+      size="md"
+      mb="sm"
+      onClick={() => {
+        begin({ components, sanitise: false }, reasonFor(due.map((l) => l.label)));
+      }}
+    >
+      Here now: change what is due
+    </Button>
+  );
+}
+
 function WhatToBring({ attention }: { attention: readonly Life[] }): ReactElement {
+  const membrane = attention.find((l) => l.kind === 'membrane');
   return (
     <>
       <h2 className="zone-title">What to bring</h2>
@@ -84,11 +109,18 @@ function WhatToBring({ attention }: { attention: readonly Life[] }): ReactElemen
         <p className="small">Nothing to change now. Pen, gauge, jug, chlorine strips for the next proof.</p>
       ) : (
         <ul className="plain-list">
-          {attention.map((l) => (
-            <li key={l.componentId}>
-              {l.partName} ({l.label})
+          {attention
+            .filter((l) => l.kind !== 'membrane')
+            .map((l) => (
+              <li key={l.componentId}>
+                {l.partName} ({l.label})
+              </li>
+            ))}
+          {membrane && (
+            <li>
+              For the membrane its readings decide, not its date: {membrane.partName} only where the trend below says so
             </li>
-          ))}
+          )}
           <li>O-ring grease, spanner, bucket, towel; pen, gauge, jug, chlorine strips</li>
         </ul>
       )}
@@ -128,141 +160,5 @@ function LifeBar({ life: l }: { life: Life }): ReactElement {
         {l.by === 'litres' ? 'litres come first' : 'the calendar comes first'}. {capital(l.why)}.
       </small>
     </div>
-  );
-}
-
-function VisitForm({ lives, now }: { lives: readonly Life[]; now: number }): ReactElement {
-  const { add, id } = useJob();
-  const today = dayjs(now).format('YYYY-MM-DD');
-  const [reason, setReason] = useDraft(`${id}.visit.reason`);
-  const [note, setNote] = useDraft(`${id}.visit.note`);
-  const [changed, setChanged] = useState<string[]>([]);
-  const [on, setOn] = useState('');
-  const save = (): void => {
-    const day = on === '' || on === today ? {} : { on: dayjs(`${on}T12:00`).toISOString() };
-    add({ kind: 'visit', reason: reason.trim(), changed, ...day, ...(note.trim() ? { note: note.trim() } : {}) });
-    setReason('');
-    setNote('');
-    setChanged([]);
-    setOn('');
-    notifications.show({ message: `Visit of ${dayjs(on === '' ? now : on).format('D MMMM')} is in the log.` });
-  };
-  return (
-    <form
-      className="no-print"
-      onSubmit={(e) => {
-        e.preventDefault();
-        if (reason.trim() !== '') save();
-      }}
-    >
-      <h2 className="zone-title">Log a visit</h2>
-      <TextInput
-        label="Why"
-        placeholder="Half-year change"
-        size="sm"
-        value={reason}
-        maxLength={200}
-        onChange={(e) => {
-          setReason(e.currentTarget.value);
-        }}
-      />
-      <TextInput
-        type="date"
-        label="Day of it"
-        description="Today, a day past, or one to come"
-        size="sm"
-        mt="xs"
-        value={on === '' ? today : on}
-        onChange={(e) => {
-          setOn(e.currentTarget.value);
-        }}
-      />
-      {lives.length > 0 && (
-        <Checkbox.Group label="Changed" value={changed} onChange={setChanged} mt="xs">
-          <div className="changed">
-            {lives.map((l) => (
-              <Checkbox key={l.componentId} value={l.componentId} label={l.label} />
-            ))}
-          </div>
-        </Checkbox.Group>
-      )}
-      {changed.length > 0 && (
-        <ChangeHints kinds={lives.flatMap((l) => (changed.includes(l.componentId) ? [l.kind] : []))} />
-      )}
-      <Textarea
-        label="What was found and done"
-        size="sm"
-        autosize
-        minRows={2}
-        mt="xs"
-        value={note}
-        maxLength={2000}
-        onChange={(e) => {
-          setNote(e.currentTarget.value);
-        }}
-      />
-      <Button type="submit" mt="sm" disabled={reason.trim() === ''}>
-        Log this visit
-      </Button>
-    </form>
-  );
-}
-
-function Log(): ReactElement {
-  const { record, designs, personName } = useJob();
-  const label = (id: string): string =>
-    designs.flatMap((d) => d.system.components).find((c) => c.id === id)?.slot ?? id;
-  const now = useNow(60_000);
-  const visits = [...record.visits].sort((a, b) => visitMs(b) - visitMs(a));
-  if (visits.length === 0)
-    return (
-      <p className="empty">No visit yet. The first is due within the first week: joints, and the baseline again.</p>
-    );
-  return (
-    <table className="quiet-table log">
-      <thead>
-        <tr>
-          <th>date</th>
-          <th>visit</th>
-          <th>changed</th>
-          <th>who</th>
-        </tr>
-      </thead>
-      <tbody>
-        {visits.map((v) => (
-          <tr key={v.id}>
-            <td className="log-date">
-              {dayjs(v.on ?? v.at).format('D MMM YYYY')}
-              {visitMs(v) > now && <span className="small"> planned</span>}
-            </td>
-            <td>
-              {v.reason}
-              {v.note && <span className="small"> {v.note}</span>}
-              <div className="log-acts">
-                <Photographs about={v.id} what={`the visit of ${dayjs(v.on ?? v.at).format('D MMMM YYYY')}`} />
-                <TakeBack id={v.id} what={`the visit of ${dayjs(v.on ?? v.at).format('D MMMM YYYY')}`} />
-              </div>
-            </td>
-            <td>{v.changed.length === 0 ? 'nothing' : v.changed.map(label).join(', ')}</td>
-            <td>{personName(v.by)}</td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
-  );
-}
-
-/** How a change is made, in a sentence: with the tank's valve where there is one, the carbon flushed as the firm does. */
-function ChangeHints({ kinds }: { kinds: readonly string[] }): ReactElement {
-  const { rules, view } = useJob();
-  const tank = view !== null && partIn(view.system, 'tank') !== undefined;
-  const flush = kinds.includes('carbon')
-    ? `flush the carbon for ${formatNumber(rules.changeFlushMinutes, 2)} minutes at the least, until it runs clear`
-    : 'flush until it runs clear';
-  return (
-    <p className="small">
-      Feed off and seen to die, {tank && 'tank valve shut, '}pressure released. O-rings looked at and greased.{' '}
-      {tank ? `Tank still shut, ${flush}, look for leaks, tank open.` : `Then ${flush}, look for leaks.`}
-    </p>
   );
 }

@@ -1,0 +1,348 @@
+import type { Add, RunStep } from '../facts/step.ts';
+import { backIn, sanitiseSteps, stripAfterCarbon } from '../flush/sanitise.ts';
+import { DRINK_STEP } from '../flush/schedule.ts';
+import { kindRow, type ChangeWords } from '../parts/kinds.ts';
+import { formatMinutes, formatNumber } from '../quantity/format.ts';
+import type { HouseRules } from '../rules/rules.ts';
+import type { Operating } from '../run/operate.ts';
+import { ofKind, ofWork, partIn, type Component, type System } from '../system/system.ts';
+import { CHANGE_STEP } from '../words/stored.ts';
+
+/** What a visit changes. */
+export interface ToChange {
+  /** ids of components */
+  readonly components: readonly string[];
+  /** bleach through all that is wetted, in the same visit */
+  readonly sanitise: boolean;
+}
+
+/** Chlorine the membrane bears, mg/L; what lets more by is changed. */
+const CHLORINE_LEFT_MG_L = 0.1;
+/** Washed through what stands behind the membrane before it is drunk, L. */
+const BEHIND_L = 2;
+
+/** What has no words of its own is changed by its book. */
+const BY_ITS_BOOK: ChangeWords = {
+  out: 'By its own book. What comes out is looked at, and photographed where it tells something.',
+  in: 'By its own book. Name and batch read off it first.',
+  mistakes: 'A joint not pushed home, a cap left on.',
+};
+
+/** The parts of a system a change tells of. */
+interface Changing {
+  readonly system: System;
+  readonly rules: HouseRules;
+  readonly today: Operating;
+  /** in the water's order */
+  readonly changed: readonly Component[];
+  readonly membranes: readonly Component[];
+  readonly feedSide: readonly Component[];
+  readonly sanitise: boolean;
+}
+
+/** Components as people say them in a row. */
+const named = (all: readonly Component[]): string => {
+  const names = all.map((c) => c.slot);
+  return names.length < 2 ? (names[0] ?? '') : `${names.slice(0, -1).join(', ')} and ${names.at(-1) ?? ''}`;
+};
+
+/** Before anything is shut: how it does, for what is read afterwards to be held against. */
+function readFirst(add: Add, { system, membranes }: Changing): void {
+  if (membranes.length > 0)
+    add({
+      key: 'read-before',
+      needs: [],
+      phase: 'Read it first',
+      kind: 'do',
+      minutes: 3,
+      title: 'Read the product before anything is touched',
+      detail: 'After two minutes’ run, before any minerals, the pen rinsed in it. It is held against what is read at the end.',
+      reads: { label: 'Product TDS', unit: 'mg/L' },
+    });
+  if (ofKind(system, 'carbon').length > 0)
+    add({
+      key: 'chlorine-before',
+      needs: [],
+      phase: 'Read it first',
+      kind: 'do',
+      minutes: 3,
+      title: 'Dip a strip behind the carbon as it was',
+      detail: 'While it runs. What it reads is what the membrane has met: it decides how often this carbon is changed.',
+      reads: { label: 'Total chlorine behind the old carbon', unit: 'mg/L' },
+    });
+} // prettier-ignore
+
+/** Feed, tank and plugs, and the pressure seen to die. */
+function shutIt(add: Add, { system }: Changing, before: readonly string[]): void {
+  const tank = partIn(system, 'tank') !== undefined;
+  const powered = system.components.filter((c) => kindRow(c.kind).powered === true && c.part?.kind !== 'transformer');
+  add({
+    key: 'feed-off',
+    needs: before,
+    phase: 'Shut it',
+    kind: 'do',
+    minutes: 2,
+    title: tank ? 'Shut the feed, then the tank’s valve' : 'Shut the feed',
+    detail: `${tank ? 'In this order: else the tank pushes back while you work. ' : ''}Towel and bucket in place.`,
+  });
+  if (powered.length > 0)
+    add({
+      key: 'unplug',
+      phase: 'Shut it',
+      kind: 'do',
+      minutes: 1,
+      title: `Unplug what is powered: ${named(powered)}`,
+      detail: 'Before a drop falls. The plugs laid up high.',
+      caution: 'Dry hands, socket off the floor. Never a wet plug.',
+    });
+  add({
+    key: 'die',
+    phase: 'Shut it',
+    kind: 'do',
+    minutes: 2,
+    title: 'Open the tap and see the pressure die',
+    detail: 'It stops within a minute and stays stopped for another.',
+    caution:
+      'It runs on: the stop valve does not hold. Nothing is opened: the house’s own valve is shut first, or another day is made.',
+  });
+}
+
+/** One thing out. */
+function takeOut(add: Add, c: Component): void {
+  const words = kindRow(c.kind).change ?? BY_ITS_BOOK;
+  add({
+    key: `out-${c.id}`,
+    of: [c.id],
+    phase: 'Change',
+    kind: 'do',
+    minutes: 4,
+    title: `${c.slot.charAt(0).toUpperCase()}${c.slot.slice(1)} out`,
+    detail: words.out,
+    ...(words.caution === undefined ? {} : { caution: words.caution }),
+  });
+}
+
+/** One thing in: which one it really is, is written down with it. */
+function putIn(add: Add, c: Component): void {
+  const words = kindRow(c.kind).change ?? BY_ITS_BOOK;
+  const serviced = kindRow(c.kind).serviced === true;
+  add({
+    key: `in-${c.id}`,
+    of: [c.id],
+    phase: 'Change',
+    kind: 'do',
+    minutes: 4,
+    title: serviced ? `${c.slot} cleaned and back` : `New ${c.slot} in${c.part ? `: ${c.part.name}` : ''}`,
+    detail: `${words.in} What goes wrong: ${words.mistakes.charAt(0).toLowerCase()}${words.mistakes.slice(1)}`,
+    ...(serviced ? {} : { puts: c.id }),
+  });
+}
+
+/** Pre-filters flushed past the membrane into the bucket, until they run clear. */
+function flushPast(add: Add, { rules, feedSide, membranes, sanitise }: Changing): void {
+  if (feedSide.length === 0 && !sanitise) return;
+  const carbon = feedSide.some((c) => c.kind === 'carbon') || sanitise;
+  const minutes = carbon ? rules.changeFlushMinutes : 2;
+  add({
+    key: 'flush',
+    of: feedSide.map((c) => c.id),
+    phase: 'Flush it through',
+    kind: 'wait',
+    minutes,
+    title: `Flush ${feedSide.length > 0 ? named(feedSide) : 'the pre-filters'} ${membranes.length > 0 ? 'past the membrane into the bucket' : 'into the bucket'}`,
+    detail: `${membranes.length > 0 ? 'The tube before the membrane off and into the bucket. ' : ''}Feed opened a little, then more: ${formatMinutes(minutes)} at the least, and until ${carbon ? 'no black fines come' : 'it runs clear'}. Then the feed shut again${membranes.length > 0 ? ' and the tube back' : ''}.`,
+    meanwhile: 'Look at the bowls you opened; write the date on what went in.',
+  });
+}
+
+/** Feed open, the joints that were touched looked at, and what stands behind the membrane washed. */
+function openIt(add: Add, x: Changing): void {
+  const { system, changed, membranes, feedSide } = x;
+  const membrane = changed.filter((c) => membranes.includes(c));
+  add({
+    key: 'open',
+    phase: 'Flush it through',
+    kind: 'do',
+    minutes: 3,
+    title: 'Feed open part way, tap open',
+    detail: `Air spits out at the tap. Then fully.${partIn(system, 'tank') ? ' The tank still shut.' : ''}`,
+  });
+  // where the tube before the membrane was off it is looked at too
+  const touched = [...changed, ...(feedSide.length > 0 ? membranes : [])].map((c) => c.id);
+  add({
+    key: 'look',
+    of: [...new Set(touched)],
+    phase: 'Flush it through',
+    kind: 'look',
+    minutes: 3,
+    title: 'Look at every joint that was touched',
+    detail: 'A dry paper towel round each bowl and joint. A leak: shut, release, O-ring out and looked at, again.',
+  });
+  if (membrane.length > 0)
+    add({
+      key: 'run-ten',
+      of: membrane.map((c) => c.id),
+      phase: 'Flush it through',
+      kind: 'wait',
+      minutes: 10,
+      title: 'Run ten minutes at the open tap',
+      detail: 'The new membrane’s preservative leaves. Not for drinking, not for aquaria.',
+    });
+  const behind = changed.filter((c) => !feedSide.includes(c) && !membranes.includes(c));
+  if (behind.length > 0)
+    add({
+      key: 'wash',
+      of: behind.map((c) => c.id),
+      phase: 'Flush it through',
+      kind: 'do',
+      minutes: 5,
+      title: `Run ${formatNumber(BEHIND_L, 1)} L away at the tap`,
+      detail: `Fines and air out of ${named(behind)}. Cloudy water that clears from below is air.`,
+    });
+}
+
+/** Powered again, the tank open, what a new membrane makes first poured away. */
+function backToWork(add: Add, { system, rules, today, changed, membranes }: Changing): void {
+  const powered = system.components.filter((c) => kindRow(c.kind).powered === true && c.part?.kind !== 'transformer');
+  const lamp = ofKind(system, 'lamp').length > 0;
+  if (powered.length > 0)
+    add({
+      key: 'plug',
+      phase: 'Flush it through',
+      kind: lamp ? 'wait' : 'do',
+      minutes: lamp ? 5 : 1,
+      title: `Plug in again: ${named(powered)}`,
+      detail: lamp ? 'Five minutes for the lamp to warm up, before anything is drawn to drink.' : 'Water stands at the pump’s inlet; it starts, and stops once nothing is drawn.',
+      caution: lamp ? 'Never look into the light. Water is not drunk while it is off.' : 'Dry hands, socket off the floor. Never a wet plug.',
+    });
+  const stored = ofWork(system, 'stores').length > 0 && !today.direct;
+  if (partIn(system, 'tank'))
+    add({ key: 'tank-open', phase: 'Fill and discard', kind: 'do', minutes: 1, title: 'Tank’s valve open', detail: 'Fully: half open it throttles the tap.' });
+  if (!stored || !changed.some((c) => membranes.includes(c))) return;
+  for (let i = 1; i <= rules.discards; i++) {
+    const nth = ['First', 'Second', 'Third'][i - 1] ?? '';
+    add({
+      key: `fill-${String(i)}`,
+      phase: 'Fill and discard',
+      kind: 'wait',
+      minutes: Math.ceil(today.fill.minutes),
+      fillsToL: today.fill.waterL,
+      title: `${nth} fill of the new membrane, to be poured away`,
+      detail: `${formatNumber(today.fill.waterL, 2)} L at today’s pressure: ${formatMinutes(today.fill.minutes)}. Tap shut.`,
+    });
+    add({ key: `drain-${String(i)}`, phase: 'Fill and discard', kind: 'do', minutes: 5, title: `Pour the ${nth.toLowerCase()} tank away`, detail: 'Tap open until it dribbles. Not for drinking, not for aquaria.' });
+  }
+} // prettier-ignore
+
+/** They may drink, it is read again, and the cupboard is left dry. */
+function leaveIt(add: Add, { system, membranes }: Changing): void {
+  add({
+    key: DRINK_STEP,
+    phase: 'Leave it right',
+    kind: 'do',
+    minutes: 1,
+    title: 'They may drink again',
+    detail: 'A glass run away first. Said to the household.',
+  });
+  if (membranes.length > 0)
+    add({
+      key: 'read-after',
+      phase: 'Leave it right',
+      kind: 'do',
+      minutes: 5,
+      title: 'Read the product again',
+      detail: 'After two minutes’ run, the same pen, before any minerals. Higher than before: a seal that was touched, or water that stood; run on and read once more.',
+      reads: { label: 'Product TDS', unit: 'mg/L' },
+    });
+  if (ofKind(system, 'carbon').length > 0)
+    add({
+      key: 'chlorine-after',
+      phase: 'Leave it right',
+      kind: 'do',
+      minutes: 3,
+      title: 'Dip a strip behind the carbon: below what the membrane bears',
+      detail: 'While it runs. It reads more: the cartridge beside its ring, or in the wrong bowl.',
+      reads: { label: 'Total chlorine behind the carbon', unit: 'mg/L', most: CHLORINE_LEFT_MG_L },
+    });
+  add({
+    key: 'leave',
+    phase: 'Leave it right',
+    kind: 'do',
+    minutes: 5,
+    title: 'Leave the cupboard dry',
+    detail: `Floor and bowls wiped, dates written on what went in, ${ofKind(system, 'leak-valve').length > 0 ? 'the leak stop’s pad dry and armed, ' : ''}what came out taken along, said when the next visit is due.`,
+  });
+} // prettier-ignore
+
+/**
+ * The run sheet of a visit that changes what is worn: read, shut, changed one by one in the water's order, flushed past the
+ * membrane by the firm's rule, looked at, back to work, read again. Its steps are called by the change, so that several
+ * changes of one system never share a tick.
+ * @param id of the change it belongs to
+ * @param today the system operating at today's temperature and pressure
+ * @throws RangeError for a component the system has not, or where nothing is to be done
+ */
+export function changeSheet(
+  id: string,
+  { components, sanitise }: ToChange,
+  system: System,
+  rules: HouseRules,
+  today: Operating,
+): RunStep[] {
+  const unknown = components.find((c) => !system.components.some((x) => x.id === c));
+  if (unknown !== undefined) throw new RangeError(`the system has no component "${unknown}"`);
+  if (components.length === 0 && !sanitise) throw new RangeError('nothing is to be changed');
+  const changed = system.components.filter((c) => components.includes(c.id));
+  const membranes = ofWork(system, 'separates');
+  const isMembrane = (c: Component): boolean => membranes.includes(c);
+  const feedSide = changed.filter((c) => kindRow(c.kind).chain === 'feed' && !isMembrane(c));
+  const x: Changing = { system, rules, today, changed, membranes, feedSide, sanitise };
+  const steps: RunStep[] = [];
+  const add: Add = (s) => {
+    const last = steps.at(-1);
+    steps.push({ wets: [], of: [], needs: last ? [last.key] : [], ...s });
+  };
+  // bleach in service is the same as in new work, by the same words
+  const bleached = { ...rules, sanitise };
+  readFirst(add, x);
+  shutIt(add, x, steps.map((s) => s.key));
+  for (const c of changed) takeOut(add, c);
+  if (sanitise) sanitiseSteps(add, system, bleached, today);
+  for (const c of changed.filter((c) => !isMembrane(c))) putIn(add, c);
+  const stays = system.components.filter((c) => kindRow(c.kind).inHousing === true && !changed.includes(c));
+  if (sanitise && stays.length > 0)
+    add({ key: 'bowls-back', of: stays.map((c) => c.id), phase: 'Change', kind: 'do', minutes: 4, title: `Back in their bowls: ${named(stays)}`, detail: 'Each in its own, seated over its ring, the O-ring wiped and greased.' });
+  flushPast(add, x);
+  stripAfterCarbon(add, system, bleached);
+  backIn(add, system, bleached);
+  const kept = sanitise && !changed.some(isMembrane);
+  if (kept && membranes.length > 0)
+    add({ key: 'membrane-in', of: membranes.map((c) => c.id), phase: 'Change', kind: 'do', minutes: 5, title: 'Membrane back in, seals wetted', detail: 'Brine seal towards the feed end, both O-rings wetted, pushed home until it seats.', caution: 'Clean hands on the membrane.' });
+  for (const c of changed.filter(isMembrane)) putIn(add, c);
+  openIt(add, x);
+  backToWork(add, x);
+  leaveIt(add, x);
+  return ofChange(id, steps, changed.filter(isMembrane).map((c) => `in-${c.id}`));
+} // prettier-ignore
+
+/** Names every step after its change. @param membranesIn steps that put a new membrane in: what bars a membrane bars them */
+function ofChange(id: string, steps: readonly RunStep[], membranesIn: readonly string[]): RunStep[] {
+  const of = (key: string): string => `${CHANGE_STEP}${id}:${key}`;
+  const barred = (key: string): string[] =>
+    key === 'membrane-in' && membranesIn.length > 0 ? [...membranesIn] : [key];
+  return steps.map((s) => ({
+    ...s,
+    key: of(s.key),
+    ...(s.needs ? { needs: s.needs.map(of) } : {}),
+    ...(s.bars ? { bars: s.bars.flatMap(barred).map(of) } : {}),
+    ...(s.reads ? { reads: s.reads.mostOf === undefined ? s.reads : { ...s.reads, mostOf: of(s.reads.mostOf) } } : {}),
+  }));
+}
+
+/** What of a change is in by now: components whose step is ticked. @param done whether a step stands ticked */
+export function putInSoFar(
+  change: { readonly id: string; readonly components: readonly string[]; readonly sheet: readonly RunStep[] },
+  done: (step: string) => boolean,
+): string[] {
+  return change.components.filter((c) => change.sheet.some((s) => s.key.endsWith(`:in-${c}`) && done(s.key)));
+}

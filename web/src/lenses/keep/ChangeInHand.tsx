@@ -1,0 +1,112 @@
+import { isDone, putInSoFar, scheduleOf, type FactOf, type RunStep, type SystemView } from '@katharos/core';
+import { Button, Textarea } from '@mantine/core';
+import { notifications } from '@mantine/notifications';
+import { useMemo, useState, type ReactElement } from 'react';
+import { AskedDialog } from '../../job/sheet/AskedDialog.tsx';
+import { Clocks } from '../../job/sheet/Clocks.tsx';
+import { Current } from '../../job/sheet/Current.tsx';
+import { StepList } from '../../job/sheet/StepList.tsx';
+import { useTicking } from '../../job/sheet/useTicking.ts';
+import { TakeBack } from '../../job/TakeBack.tsx';
+import { useJob } from '../../job/useJob.ts';
+import { forgetDraft, useDraft } from '../../ui/useDraft.ts';
+import { useNow } from '../../ui/useNow.ts';
+import { WhatGoesIn } from './WhatGoesIn.tsx';
+import '../../job/sheet/runSheet.css';
+
+/** A change somebody is at: its run sheet with its clocks, what goes in, and the visit that closes it. */
+export function ChangeInHand({ change, view: whole }: { readonly change: FactOf<'change'>; readonly view: SystemView }): ReactElement {
+  const { record, id } = useJob();
+  const now = useNow(1000);
+  const [oneHand, setOneHand] = useState(false);
+  const [taken, setTaken] = useState<string | null>(null);
+  // the sheet as it was made when it was begun
+  const view = useMemo(() => ({ ...whole, sheet: change.sheet }), [whole, change]);
+  const schedule = useMemo(() => scheduleOf(view.sheet, record, now), [view.sheet, record, now]);
+  const ticking = useTicking(view, record, (done) => {
+    setTaken(null);
+    for (const kind of ['note', 'read']) forgetDraft(`${id}.${kind}.${done.key}`);
+  });
+  const open = (key: string | null): RunStep | undefined =>
+    schedule.open.some((o) => o.key === key) ? view.sheet.find((s) => s.key === key) : undefined;
+  const step = open(taken) ?? schedule.next;
+  const inHand = step?.key ?? null;
+  return (
+    <section aria-label="The change in hand" className="change-in-hand no-print">
+      <h2 className="zone-title">In hand: {change.reason}</h2>
+      <div className="two-zones flush">
+        <div className="flush-list">
+          <StepList view={view} schedule={schedule} ticking={ticking} inHand={inHand} onTake={setTaken} />
+        </div>
+        <div>
+          <Clocks now={now} inHand={inHand} onTake={setTaken} />
+          {step && (
+            <Current
+              key={step.key}
+              view={view}
+              step={step}
+              schedule={schedule}
+              ticking={ticking}
+              now={now}
+              oneHand={oneHand}
+              onOneHand={setOneHand}
+              beside={step.puts === undefined ? null : <WhatGoesIn step={step} visit={change.components} />}
+            />
+          )}
+          <Close change={change} left={schedule.open.length} />
+        </div>
+        {ticking.asked && <AskedDialog asked={ticking.asked} onAnswer={ticking.answer} />}
+      </div>
+    </section>
+  );
+} // prettier-ignore
+
+/** Closes the visit with what went in by now: what did not stays due. Where nothing did it may be given up. */
+function Close({ change, left }: { readonly change: FactOf<'change'>; readonly left: number }): ReactElement {
+  const { add, record, id, view } = useJob();
+  const [note, setNote] = useDraft(`${id}.change.note`);
+  const changed = putInSoFar(change, (s) => isDone(record, s));
+  const name = (c: string): string => view?.system.components.find((x) => x.id === c)?.slot ?? c;
+  const close = (): void => {
+    add({
+      kind: 'visit',
+      reason: change.reason,
+      changed,
+      change: change.id,
+      ...(note.trim() === '' ? {} : { note: note.trim() }),
+      // the visit that was planned is this one
+      ...(change.planned === undefined ? {} : { corrects: change.planned }),
+    });
+    setNote('');
+    notifications.show({ message: `Closed: ${changed.length === 0 ? 'nothing' : changed.map(name).join(', ')} changed.` });
+  };
+  return (
+    <div className="close-change">
+      {left === 0 && <p className="headline">All of it is done. Close the visit, and say when the next is due.</p>}
+      <Textarea
+        label="What was found and done"
+        size="sm"
+        autosize
+        minRows={2}
+        maxLength={2000}
+        value={note}
+        onChange={(e) => {
+          setNote(e.currentTarget.value);
+        }}
+      />
+      <div className="asked-acts">
+        <Button size="md" variant={left === 0 ? 'filled' : 'default'} onClick={close}>
+          {left === 0 ? 'Close this visit' : `Close it with ${String(left)} steps open`}
+        </Button>
+        {changed.length === 0 && <TakeBack id={change.id} what={`the change begun: ${change.reason}`} />}
+      </div>
+      {left > 0 && (
+        <p className="small">
+          {changed.length === 0
+            ? 'Nothing is in yet: all of it stays due.'
+            : `In so far: ${changed.map(name).join(', ')}. What is not in stays due.`}
+        </p>
+      )}
+    </div>
+  );
+} // prettier-ignore
