@@ -17,6 +17,7 @@ import {
   type Fact,
   type Unreadable,
   type JobSummary,
+  type LookUpLine,
 } from '@katharos/core';
 import { z } from 'zod';
 
@@ -165,6 +166,20 @@ const cursor = z
   )
   .refine((s) => !Number.isNaN(Date.parse(s.slice(0, 23) + 'Z')) && s >= '1', 'is no place in the list');
 export const RoundsQuerySchema = z.object({ find: storedText(120).default(''), after: cursor.optional() });
+
+/** What somebody looks for anywhere. */
+export const FindQuerySchema = z.object({ q: storedText(120).default('') });
+
+/** A house that was found, with what was said of it that matches, newest first among equals. */
+export interface FoundHouse {
+  readonly jobId: string;
+  readonly name: string;
+  readonly place: string;
+  readonly lines: readonly LookUpLine[];
+}
+export interface Found {
+  readonly houses: readonly FoundHouse[];
+}
 
 /** A bound that an earlier answer gave. */
 export const SinceSchema = z.object({

@@ -59,6 +59,7 @@ export const MAY = {
   'GET /rounds': all,
   'GET /rounds/open': all,
   'GET /rounds/kept': all,
+  'GET /find': all,
   'GET /changes': all,
   'GET /calc': all,
   'POST /calc/:name': all,

@@ -119,6 +119,7 @@ export * from './record/asBuilt.ts';
 export * from './record/approve.ts';
 export * from './record/since.ts';
 export * from './record/history.ts';
+export * from './record/lookUp.ts';
 export * from './record/judge.ts';
 export * from './record/open.ts';
 export * from './record/jobfile.ts';

@@ -20,6 +20,7 @@ import { jobRoutes } from './jobs/routes.ts';
 import { pictureRoutes } from './pictures/routes.ts';
 import { MOST_BYTES } from './pictures/store.ts';
 import { peopleRoutes } from './people/routes.ts';
+import { findRoutes } from './rounds/find.ts';
 import { changesRoutes, roundsRoutes } from './rounds/routes.ts';
 import { openSummaries } from './rounds/summaries.ts';
 import { instrumentRoutes, shelfRoutes } from './shelf/routes.ts';
@@ -138,6 +139,7 @@ export function createApp({
   api.use('/jobs/:id/pictures', pictureRoutes(db));
   api.use('/jobs', jobRoutes(db, store, summaries));
   api.use('/rounds', roundsRoutes(db, summaries, now));
+  api.use('/find', findRoutes(db));
   api.use('/changes', changesRoutes(db));
   api.use('/calc', calcRoutes(store, compute));
   api.use(noSuchAddress);

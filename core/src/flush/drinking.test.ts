@@ -52,7 +52,7 @@ describe('a round of looks', () => {
 
 describe('what a step reads', () => {
   const step = (reads: RunStep['reads']): RunStep =>
-    ({ key: 's', phase: 'Before water', kind: 'do', title: 's', detail: '', minutes: 1, wets: [], of: [], reads }) as RunStep;
+    ({ key: 's', phase: 'Before water', kind: 'do', title: 's', detail: '', minutes: 1, wets: [], of: [], reads });
   const ticks = (read?: number) => ({ ticks: read === undefined ? {} : { feed: { done: true, read } } }) as unknown as Parameters<typeof readProblem>[2];
   test('decides whether it is done: a limit of its own, or what the feed itself read', () => {
     const own = step({ label: 'strip', unit: 'mg/L', most: 0.1 });

@@ -202,6 +202,22 @@ const statements: readonly Step[] = [
       ...AUDIT_STOCK,
     ],
   },
+  {
+    name: '2026-11-29-find',
+    up: [
+      // words as they are looked for: letters and digits, whatever stands between them
+      `CREATE FUNCTION plain_words(said text) RETURNS text LANGUAGE sql IMMUTABLE PARALLEL SAFE AS
+        $$ SELECT regexp_replace(lower(said), '[^[:alnum:]]+', ' ', 'g') $$`,
+      `ALTER TABLE households ADD COLUMN search tsvector GENERATED ALWAYS AS
+        (to_tsvector('simple', plain_words(name || ' ' || place || ' ' || contact || ' ' || notes))) STORED`,
+      `CREATE INDEX households_search ON households USING gin (search)`,
+      `ALTER TABLE job_summaries ADD COLUMN lines jsonb NOT NULL DEFAULT '[]'`,
+      `ALTER TABLE job_summaries ADD COLUMN search tsvector NOT NULL DEFAULT ''`,
+      `CREATE INDEX job_summaries_search ON job_summaries USING gin (search)`,
+      // each is looked through once
+      `UPDATE job_summaries SET stale = true`,
+    ],
+  },
 ];
 
 /** Brings the database to the current shape, or to an earlier one. Safe to run from several processes at once. */

@@ -2,10 +2,12 @@ import {
   CORE_VERSION,
   keptSummary,
   lifeAt,
+  lookUpLines,
   openJobDocuments,
   summaryAt,
   type JobSummary,
   type KeptSummary,
+  type LookUpLine,
 } from '@katharos/core';
 import type { Logger } from 'pino';
 import { QueryTypes } from 'sequelize';
@@ -28,6 +30,14 @@ export interface Summaries {
 const SOON_MS = 200;
 /** A job that is written to all the while stays behind after so many, until it is next looked at. */
 const TRIES = 4;
+
+/** What is kept of a job beside it: where it stands, and what of it can be looked up. */
+interface WorkedOut {
+  readonly kept: KeptSummary;
+  readonly lines: readonly LookUpLine[];
+}
+/** The database takes no more into one search vector than a megabyte. */
+const MOST_LETTERS = 200_000;
 
 /** A kept summary that cannot be worked out: the job is told as such and takes no list down. */
 const unworkable = (said: string): KeptSummary => ({
@@ -52,18 +62,18 @@ export function openSummaries(db: Db, store: ShelfStore, now: () => number, log:
   const select = <T extends object>(sql: string, bind: unknown[]): Promise<T[]> =>
     db.sequelize.query<T>(sql, { type: QueryTypes.SELECT, bind });
 
-  const workOut = (jobId: string, documents: Documents, { parts, rules }: StoredShelf): KeptSummary => {
+  const workOut = (jobId: string, documents: Documents, { parts, rules }: StoredShelf): WorkedOut => {
     try {
       const { facts, designs } = openJobDocuments(documents.designs, documents.facts, { catalogue: parts, rules });
-      return keptSummary(facts, designs, parts, rules);
+      return { kept: keptSummary(facts, designs, parts, rules), lines: lookUpLines(facts, designs) };
     } catch (e) {
       log.error({ err: e, jobId }, 'a job cannot be worked out');
-      return unworkable(e instanceof Error ? e.message : 'an unknown fault.');
+      return { kept: unworkable(e instanceof Error ? e.message : 'an unknown fault.'), lines: [] };
     }
   };
 
   /** What is kept of a job beside it, as the statement that stores it reads it. */
-  const rowOf = (jobId: string, rev: string, kept: KeptSummary): Record<string, unknown> => {
+  const rowOf = (jobId: string, rev: string, { kept, lines }: WorkedOut): Record<string, unknown> => {
     const first = (all: readonly number[]): Date | null => (all.length > 0 ? new Date(Math.min(...all)) : null);
     return {
       job_id: jobId,
@@ -77,6 +87,11 @@ export function openSummaries(db: Db, store: ShelfStore, now: () => number, log:
       ]),
       visit_days: kept.visits.map((v) => v.on.slice(0, 10)),
       body: kept,
+      lines,
+      words: lines
+        .map((l) => l.words)
+        .join(' ')
+        .slice(0, MOST_LETTERS),
     };
   };
 
@@ -105,9 +120,10 @@ export function openSummaries(db: Db, store: ShelfStore, now: () => number, log:
     }
     const done = await select(
       `UPDATE job_summaries s SET stale = false, approved = k.approved, open = k.open, clock_at = k.clock_at, due_at = k.due_at,
-         body = k.body, core_version = $1, visit_days = k.visit_days
+         body = k.body, core_version = $1, visit_days = k.visit_days, lines = k.lines,
+         search = to_tsvector('simple', plain_words(k.words))
        FROM jsonb_to_recordset($2::jsonb) AS k(job_id uuid, rev bigint, approved boolean, open boolean, clock_at timestamptz,
-         due_at timestamptz, visit_days date[], body jsonb)
+         due_at timestamptz, visit_days date[], body jsonb, lines jsonb, words text)
        WHERE s.job_id = k.job_id AND s.rev = k.rev RETURNING s.job_id`,
       [CORE_VERSION, JSON.stringify(kept)],
     );

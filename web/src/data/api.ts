@@ -12,6 +12,7 @@ import {
   type ChangePage,
   type Device,
   type FirmPerson,
+  type Found,
   type Job,
   type MadeLink,
   type Role,
@@ -80,6 +81,10 @@ export const api = createApi({
         url: `rounds/${list}`,
         params: { after, ...(find === '' ? {} : { find }) },
       }),
+      providesTags: ['Rounds'],
+    }),
+    find: b.query<Found, string>({
+      query: (q) => ({ url: 'find', params: { q } }),
       providesTags: ['Rounds'],
     }),
     getJob: b.query<Job, string>({
@@ -161,6 +166,7 @@ export const {
   useGetShelfQuery,
   useGetRoundsQuery,
   useLazyGetRoundsPageQuery,
+  useFindQuery,
   useGetJobQuery,
   useGetPeopleQuery,
   useAddPersonMutation,

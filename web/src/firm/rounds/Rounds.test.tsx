@@ -86,6 +86,29 @@ describe('a round that cannot be read', () => {
   });
 }); // prettier-ignore
 
+test('what is looked for is found in what was said of a house, with the way to it', async () => {
+  const found = {
+    houses: [
+      {
+        jobId: id(3),
+        name: 'Rook Yard 1',
+        place: 'Corvane',
+        lines: [{ words: 'joint 7, carbon 1 drips nut loose', at: '2026-05-02T08:00:00.000Z', lens: 'flush' }],
+      },
+    ],
+  };
+  const asked = serve({
+    'GET rounds': () => ({ json: roundOf([]) }),
+    'GET shelf': () => ({ json: shelf }),
+    'GET find': () => ({ json: found }),
+  });
+  page();
+  await userEvent.type(await screen.findByLabelText('Find a household'), 'nut loose');
+  const link = await screen.findByRole('link', { name: 'joint 7, carbon 1 drips nut loose' });
+  expect(link.getAttribute('href')).toBe(`/jobs/${id(3)}/flush`);
+  expect(asked.some((a) => a.path.startsWith('find'))).toBe(true);
+});
+
 describe('a job file', () => {
   // the test's browser cannot read a file's text by itself
   const file = (text: string): File =>

@@ -18,6 +18,7 @@ import { AsKept } from '../../job/AsKept.tsx';
 import { useFetchTheRest } from '../../boot/useFetchTheRest.ts';
 import { LENS_NAMES } from '../../ui/lensNames.ts';
 import { useNow } from '../../ui/useNow.ts';
+import { FoundLines } from './FoundLines.tsx';
 import { BringIn } from './BringIn.tsx';
 import { HouseholdDialog } from './HouseholdDialog.tsx';
 import { ScanCode } from './ScanCode.tsx';
@@ -142,7 +143,7 @@ export function Rounds(): ReactElement {
             <h2 className="zone-title">Work in hand</h2>
             <TextInput
               aria-label="Find a household"
-              placeholder="Find name, place, contact"
+              placeholder="Name, place, serial, note"
               value={search}
               onChange={(e) => {
                 setSearch(e.currentTarget.value);
@@ -150,6 +151,7 @@ export function Rounds(): ReactElement {
               size="xs"
             />
           </div>
+          <FoundLines find={find} />
           {find !== '' && none && <p className="empty">Nobody by that name, place or contact.</p>}
           {isRead && data.open.entries.length === 0 && born.length === 0 && find === '' && (
             <p className="empty">No job is open. Add a household to begin: the first thing is to gauge the house.</p>

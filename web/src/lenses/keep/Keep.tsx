@@ -20,8 +20,10 @@ const date = (ms: number): string => dayjs(ms).format('D MMM YYYY');
 /** Years of it: each cartridge's life, the trend, the log, and what to bring next. */
 export default function Keep(): ReactElement {
   const job = useJob();
-  const now = useNow(60_000);
+  const minute = useNow(60_000);
   const { view, approved, record } = job;
+  // what was just written counts at once, not with the next minute
+  const now = Math.max(minute, ...record.visits.map((v) => Date.parse(v.at)));
   if (!view || !approved) return <NeedsDesign what="Keep" />;
   const lives = livesNow(job, now);
   const begun = view.sheet.some((s) => isDone(record, s.key));
