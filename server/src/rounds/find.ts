@@ -28,13 +28,12 @@ export function findRoutes(db: Db): Router {
     const [all, any] = [' & ', ' | '].map((between) => words.map((w) => `${w}:*`).join(between));
     const houses = await db.sequelize.query<FoundHouse>(
       `WITH hit AS (
-         SELECT job_id, 1 AS named FROM jobs j JOIN job_summaries s ON s.job_id = j.id JOIN households h ON h.id = j.household_id
-           WHERE h.search @@ to_tsquery('simple', $1)
+         (SELECT s.job_id, s.born, 1 AS named FROM households h JOIN jobs j ON j.household_id = h.id JOIN job_summaries s ON s.job_id = j.id
+           WHERE h.search @@ to_tsquery('simple', $1) ORDER BY s.born DESC LIMIT ${String(HOUSES)})
          UNION ALL
-         SELECT job_id, 0 FROM job_summaries WHERE search @@ to_tsquery('simple', $1)
+         (SELECT job_id, born, 0 FROM job_summaries WHERE search @@ to_tsquery('simple', $1) ORDER BY born DESC LIMIT ${String(HOUSES)})
        ), best AS (
-         SELECT h.job_id, max(h.named) AS named, s.born FROM hit h JOIN job_summaries s ON s.job_id = h.job_id
-           GROUP BY h.job_id, s.born ORDER BY named DESC, s.born DESC LIMIT ${String(HOUSES)}
+         SELECT job_id, max(named) AS named, born FROM hit GROUP BY job_id, born ORDER BY named DESC, born DESC LIMIT ${String(HOUSES)}
        )
        SELECT b.job_id AS "jobId", o.name, o.place, coalesce((
          SELECT json_agg(l) FROM (
