@@ -170,6 +170,8 @@ export * from './prove/filters.ts';
 export * from './prove/suspects.ts';
 export * from './prove/faults.ts';
 export * from './prove/slips.ts';
+export * from './day/plan.ts';
+export * from './day/tasks.ts';
 export * from './keep/life.ts';
 export * from './keep/changeSheet.ts';
 export * from './keep/trend.ts';
