@@ -1,5 +1,6 @@
 import {
   CatalogueSchema,
+  DayTableSchema,
   AnyJobFileSchema,
   DesignVersionSchema,
   FactSchema,
@@ -13,6 +14,7 @@ import {
   HouseRulesSchema,
   InstrumentSchema,
   PartSchema,
+  type DayTable,
   type DesignVersion,
   type Fact,
   type Unreadable,
@@ -179,6 +181,18 @@ export interface FoundHouse {
 }
 export interface Found {
   readonly houses: readonly FoundHouse[];
+}
+
+/** A day to be planned, YYYY-MM-DD. */
+export const DayQuerySchema = z.object({ on: z.iso.date() });
+/** What a day is planned by, against the version it was read at; null writes it down first. */
+export const PutDayTableSchema = z.object({ table: DayTableSchema, version: version.nullable() });
+/** A day's visits and clocks, by the server's clock a day wider either way. */
+export interface Day {
+  readonly entries: readonly RoundsEntry[];
+  readonly table: DayTable;
+  /** null where nothing was written down yet */
+  readonly version: number | null;
 }
 
 /** A bound that an earlier answer gave. */

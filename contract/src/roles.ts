@@ -60,6 +60,8 @@ export const MAY = {
   'GET /rounds/open': all,
   'GET /rounds/kept': all,
   'GET /find': all,
+  'GET /day': all,
+  'PUT /day/table': office,
   'GET /changes': all,
   'GET /calc': all,
   'POST /calc/:name': all,

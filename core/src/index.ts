@@ -172,6 +172,7 @@ export * from './prove/faults.ts';
 export * from './prove/slips.ts';
 export * from './day/plan.ts';
 export * from './day/tasks.ts';
+export * from './day/travel.ts';
 export * from './keep/life.ts';
 export * from './keep/changeSheet.ts';
 export * from './keep/trend.ts';

@@ -20,6 +20,7 @@ import { jobRoutes } from './jobs/routes.ts';
 import { pictureRoutes } from './pictures/routes.ts';
 import { MOST_BYTES } from './pictures/store.ts';
 import { peopleRoutes } from './people/routes.ts';
+import { dayRoutes } from './rounds/day.ts';
 import { findRoutes } from './rounds/find.ts';
 import { changesRoutes, roundsRoutes } from './rounds/routes.ts';
 import { openSummaries } from './rounds/summaries.ts';
@@ -140,6 +141,7 @@ export function createApp({
   api.use('/jobs', jobRoutes(db, store, summaries));
   api.use('/rounds', roundsRoutes(db, summaries, now));
   api.use('/find', findRoutes(db));
+  api.use('/day', dayRoutes(db, summaries, now));
   api.use('/changes', changesRoutes(db));
   api.use('/calc', calcRoutes(store, compute));
   api.use(noSuchAddress);

@@ -67,7 +67,7 @@ export const CLOCK_GRACE_MIN = 15;
 /** A household that was told a time is met within so long, min. */
 const AGREED_GRACE_MIN = 10;
 /** What a minute of each costs beside a minute of driving. */
-const WEIGHT = { broken: 40, finish: 0.15, idle: 0.05, moved: 25, shifted: 0.15, leftOut: 4000 } as const;
+const WEIGHT = { broken: 40, finish: 0.5, idle: 0.05, moved: 25, shifted: 0.15, leftOut: 4000 } as const;
 /** Improving stops after so many rounds without end. */
 const ROUNDS = 12;
 

@@ -41,6 +41,7 @@ const spot = z.object({ xMm: mm, yMm: mm, zMm: mm }).nullable();
 const side = z.number().min(10).max(3000);
 const body = z.object({ widthMm: side, depthMm: side, heightMm: side });
 const stepKey = text(120).min(1);
+const minute = z.number().int().min(0).max(1440);
 
 const proofReadings = z
   .partialRecord(z.enum(PROOF_KEYS as [ProofKey, ...ProofKey[]]), z.object({ value: z.number(), typed: text(60) }))
@@ -152,6 +153,12 @@ const FACTS = {
     toChange: z.array(component).max(40).optional(),
     /** the change it closes */
     change: uuid().optional(),
+    /** who goes there; anybody where it is left out */
+    fitter: uuid().optional(),
+    /** somebody is at home between, minutes from midnight */
+    between: z.object({ fromMin: minute, untilMin: minute }).optional(),
+    /** its moment was agreed with the household, not only its day */
+    agreed: z.boolean().optional(),
     note,
   }),
   change: z.object({

@@ -8,11 +8,16 @@ import type { Catalogue } from '../parts/catalogue.ts';
 import type { HouseRules } from '../rules/rules.ts';
 import { otherWay } from '../size/kinds/otherWay.ts';
 import { referralReasons } from '../size/kinds/referral.ts';
-import type { Fact } from '../facts/facts.ts';
+import type { Fact, FactOf } from '../facts/facts.ts';
 import { isDone, openChange, readJob, visitMs, type JobRecord, type TimerState } from '../facts/record.ts';
 import { holesOf } from '../plumb/holes.ts';
 import { partsNeeded, pickList, stillNeeded } from '../plumb/picklist.ts';
-import { ofWork } from '../system/system.ts';
+import { jointStep } from '../plumb/joints.ts';
+import { PLAIN_VISIT, tasksIn } from '../day/tasks.ts';
+import type { Task } from '../day/plan.ts';
+import { changeSheet } from '../keep/changeSheet.ts';
+import { jointsOf, ofWork } from '../system/system.ts';
+import { operateIn } from './view.ts';
 import { asBuilt, spansAsBuilt, type AsBuilt } from './asBuilt.ts';
 import { judgedSite, type DesignVersion } from './version.ts';
 
@@ -38,11 +43,17 @@ export interface JobSummary {
   readonly baselineDue: boolean;
 }
 
-/** A visit that was given a day, past or to come. */
+/** A visit that was given a day, past or to come, with what a day is planned by. */
 export interface DatedVisit {
   /** when it is, ISO 8601 */
   readonly on: string;
   readonly reason: string;
+  /** the fact it stands in: another day for it corrects that one */
+  readonly fact: FactOf<'visit'>;
+  /** stays at the house and the waits between them; none where it is over */
+  readonly work: readonly Task[];
+  /** parts it changes, by their id on the shelf */
+  readonly brings: readonly string[];
 }
 
 /**
@@ -75,7 +86,7 @@ export function keptSummary(
 ): KeptSummary {
   const built = asBuilt(versions, facts);
   const all = built?.record ?? readJob(facts);
-  const visits = datedVisits(all);
+  const visits = datedVisits(all, built);
   const blank = {
     coreVersion: CORE_VERSION,
     before: null,
@@ -144,11 +155,36 @@ function needsOf({ version, system, record }: AsBuilt): Record<string, number> {
   return stillNeeded(partsNeeded(picks), record.stockOut.flatMap((f) => f.parts)); // prettier-ignore
 }
 
-const datedVisits = (record: JobRecord): DatedVisit[] =>
-  record.visits
-    .flatMap((v) => (v.on === undefined ? [] : [{ on: v.on, reason: v.reason, atMs: visitMs(v) }]))
-    .sort((a, b) => a.atMs - b.atMs)
-    .map(({ on, reason }) => ({ on, reason }));
+/** Making a joint, where it is not made yet, min. */
+const JOINT_MIN = 3;
+
+function datedVisits(record: JobRecord, built: AsBuilt | null): DatedVisit[] {
+  return record.visits
+    .flatMap((v) => (v.on === undefined ? [] : [{ v, on: v.on }]))
+    .sort((a, b) => visitMs(a.v) - visitMs(b.v))
+    .map(({ v, on }) => ({ on, reason: v.reason, fact: v, ...workOf(v, built) }));
+}
+
+/** What a visit to come takes: a change by its sheet, a system that is not wet yet by what is open of it; else a plain one. */
+function workOf(v: FactOf<'visit'>, built: AsBuilt | null): Pick<DatedVisit, 'work' | 'brings'> {
+  if (v.change !== undefined || v.changed.length > 0) return { work: [], brings: [] };
+  const plain = { work: PLAIN_VISIT, brings: [] };
+  if (!built) return plain;
+  const { system, version, record } = built;
+  const components = (v.toChange ?? []).filter((id) => system.components.some((c) => c.id === id));
+  if (!built.inService) {
+    const [first, ...others] = tasksIn(version.sheet, record);
+    const unmade = jointsOf(system).filter((j) => !isDone(record, jointStep(j.id))).length;
+    return first ? { work: [{ ...first, handsMin: first.handsMin + JOINT_MIN * unmade }, ...others], brings: [] } : plain;
+  }
+  const site = judgedSite(version.judged);
+  if (components.length === 0 || !site) return plain;
+  const sheet = changeSheet('', { components, sanitise: false }, system, version.judged.rules, operateIn(system, site, 'today'));
+  return {
+    work: tasksIn(sheet, record),
+    brings: system.components.flatMap((c) => (components.includes(c.id) && c.part ? [c.part.id] : [])),
+  };
+} // prettier-ignore
 
 /** A kept summary at a moment. @param nowMs the caller's clock */
 export function summaryAt(kept: KeptSummary, nowMs: number): JobSummary {

@@ -82,3 +82,6 @@ export const AUDIT_STOCK: readonly string[] = onAdded(
   'audit_stock',
   `by, 'stock ' || CASE kind WHEN 'count' THEN 'counted' ELSE 'added' END, part, NULL::uuid, jsonb_build_object('place', place, 'count', count)`,
 );
+
+/** The same for what a day is planned by. */
+export const AUDIT_DAY_TABLE: readonly string[] = onDocument('day_table', 'day table', `''`);

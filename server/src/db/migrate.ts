@@ -1,6 +1,6 @@
 import type { Sequelize, Transaction } from 'sequelize';
 import { SequelizeStorage, Umzug } from 'umzug';
-import { AUDIT, AUDIT_STOCK } from './audit.ts';
+import { AUDIT, AUDIT_DAY_TABLE, AUDIT_STOCK } from './audit.ts';
 import { liftDocuments } from './liftDocuments.ts';
 import { STORE_FACTS } from './storeFacts.ts';
 
@@ -216,6 +216,15 @@ const statements: readonly Step[] = [
       `CREATE INDEX job_summaries_search ON job_summaries USING gin (search)`,
       // each is looked through once
       `UPDATE job_summaries SET stale = true`,
+    ],
+  },
+  {
+    name: '2026-11-29-day-table',
+    up: [
+      `CREATE TABLE day_table (
+        id text PRIMARY KEY CHECK (id = 'firm'), seq serial NOT NULL, body jsonb NOT NULL, version integer NOT NULL DEFAULT 0,
+        updated_by uuid REFERENCES people, updated_at timestamptz NOT NULL DEFAULT now())`,
+      ...AUDIT_DAY_TABLE,
     ],
   },
 ];

@@ -101,6 +101,8 @@ export interface Db {
   readonly Part: typeof DocumentRow;
   readonly Rules: typeof DocumentRow;
   readonly Instrument: typeof DocumentRow;
+  /** what a day is planned by */
+  readonly DayTable: typeof DocumentRow;
   close: () => Promise<void>;
 }
 
@@ -205,6 +207,7 @@ export function openDb(url: string, logging: false | ((sql: string) => void) = f
     Part: document('parts'),
     Rules: document('house_rules'),
     Instrument: document('instruments'),
+    DayTable: document('day_table'),
     close: () => sequelize.close(),
   };
 }

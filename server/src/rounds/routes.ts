@@ -6,29 +6,14 @@ import { QueryTypes } from 'sequelize';
 import type { Db } from '../db/models.ts';
 import { together } from '../db/together.ts';
 import { parse } from '../http/problem.ts';
-import { summaryOf, type Summaries } from './summaries.ts';
+import { entryOf, ROW, type Row } from './entries.ts';
+import type { Summaries } from './summaries.ts';
 
 /** Lines of a list that come at once. */
 const PAGE = 50;
 /** Summaries that are brought up while somebody waits; more than these are brought up beside it, and said. */
 const WAIT_FOR = 25;
 const DAY_MS = 86400000;
-
-interface Row {
-  readonly jobId: string;
-  readonly born: string;
-  readonly body: unknown;
-  readonly id: string;
-  readonly name: string;
-  readonly place: string;
-  readonly contact: string;
-  readonly notes: string;
-  readonly version: number;
-}
-
-const ROW = `SELECT s.job_id AS "jobId", s.body, h.id, h.name, h.place, h.contact, h.notes, h.version,
-    to_char(s.born AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.US"Z"') AS born
-  FROM job_summaries s JOIN jobs j ON j.id = s.job_id JOIN households h ON h.id = j.household_id`;
 
 const IN_ORDER = 'ORDER BY s.born, s.job_id';
 /** Whether a household is one that was looked for. @param pattern place of what `asPattern` gives */
@@ -41,11 +26,7 @@ export function roundsRoutes(db: Db, summaries: Summaries, now: () => number): R
   const r = Router();
   const rows = (sql: string, bind: unknown[]): Promise<Row[]> =>
     db.sequelize.query<Row>(sql, { type: QueryTypes.SELECT, bind });
-  const entry = ({ jobId, body, id, name, place, contact, notes, version }: Row): RoundsEntry => ({
-    jobId,
-    household: { id, name, place, contact, notes, version },
-    summary: summaryOf(body, now()),
-  });
+  const entry = (row: Row): RoundsEntry => entryOf(row, now());
 
   const pageOf = (found: readonly Row[]): RoundsPage => {
     const shown = found.slice(0, PAGE);

@@ -9,45 +9,13 @@ import {
 } from '@katharos/contract';
 import { CatalogueSchema, HouseRulesSchema, PartSchema, type Part } from '@katharos/core';
 import { Router, type Request } from 'express';
-import type { Transaction } from 'sequelize';
 import type { Db, DocumentRow } from '../db/models.ts';
 import { inTransaction } from '../db/transaction.ts';
 import { byOf } from '../http/guard.ts';
 import { ApiProblem, parse, pathId } from '../http/problem.ts';
 import { listPeople } from '../people/routes.ts';
+import { putDocument } from './document.ts';
 import type { ShelfStore } from './store.ts';
-
-/** Writes one document against the version it was read at; null adds it. @throws ApiProblem 'stale' with what stands now */
-async function put(
-  model: typeof DocumentRow,
-  id: string,
-  body: unknown,
-  version: number | null,
-  by: string,
-  shown: (row: DocumentRow) => unknown,
-  transaction?: Transaction,
-): Promise<DocumentRow> {
-  const t = transaction ? { transaction } : {};
-  // sent twice, singly or at once, it is one write
-  const stands = (row: DocumentRow, after: number): boolean =>
-    row.version === after && row.updatedBy === by && isDeepStrictEqual(row.body, JSON.parse(JSON.stringify(body)));
-  if (version === null) {
-    const [row, isNew] = await model.findOrCreate({ where: { id }, defaults: { id, body, updatedBy: by }, ...t });
-    if (!isNew && !stands(row, 0))
-      throw new ApiProblem('bad-value', { errors: [{ path: 'id', message: `"${id}" is there already` }] });
-    return row;
-  }
-  // one statement: the version is compared and raised together, so no write is lost between look and save
-  const [count] = await model.update(
-    { body, version: version + 1, updatedBy: by, updatedAt: new Date() },
-    { where: { id, version }, ...t },
-  );
-  const row = await model.findByPk(id, t);
-  if (!row) throw new ApiProblem('not-found');
-  if (count === 0 && !stands(row, version + 1))
-    throw new ApiProblem('stale', { detail: 'Your text is kept beside theirs: choose.', current: shown(row) });
-  return row;
-}
 
 const partShown = (row: DocumentRow): { part: Part; version: number } => ({
   part: PartSchema.parse(row.body),
@@ -87,7 +55,7 @@ export function shelfRoutes(db: Db, store: ShelfStore): Router {
     const { rules, version } = parse(PutRulesSchema, req.body);
     const shown = (row: DocumentRow): unknown => ({ rules: HouseRulesSchema.parse(row.body), version: row.version });
     await store.read();
-    res.json(shown(await put(db.Rules, 'firm', rules, version, byOf(req), shown)));
+    res.json(shown(await putDocument(db.Rules, 'firm', rules, version, byOf(req), shown)));
   });
   r.post('/parts/import', async (req, res) => {
     const { parts, versions } = parse(ImportPartsSchema, req.body);
@@ -99,7 +67,15 @@ export function shelfRoutes(db: Db, store: ShelfStore): Router {
     await inTransaction(db, async (t) => {
       // in one order, so that two who bring parts in at once do not wait for each other
       for (const p of [...parts].sort((a, b) => a.id.localeCompare(b.id)))
-        await put(db.Part, p.id, p, Object.hasOwn(versions, p.id) ? (versions[p.id] ?? null) : null, by, partShown, t);
+        await putDocument(
+          db.Part,
+          p.id,
+          p,
+          Object.hasOwn(versions, p.id) ? (versions[p.id] ?? null) : null,
+          by,
+          partShown,
+          t,
+        );
     });
     const after = await store.read();
     res.json({ parts: after.parts, partVersions: after.partVersions });
@@ -110,7 +86,7 @@ export function shelfRoutes(db: Db, store: ShelfStore): Router {
     if (part.id !== id)
       throw new ApiProblem('bad-value', { errors: [{ path: 'part.id', message: 'is not the one in the address' }] });
     keepsKind((await store.read()).parts, part);
-    const row = await put(db.Part, id, part, version, byOf(req), partShown);
+    const row = await putDocument(db.Part, id, part, version, byOf(req), partShown);
     res.status(version === null ? 201 : 200).json(partShown(row));
   });
   return r;
@@ -135,7 +111,7 @@ export function instrumentRoutes(db: Db): Router {
           errors: [{ path: `instrument.checks.${String(i)}.by`, message: 'is somebody else' }],
         });
     });
-    const row = await put(db.Instrument, id, instrument, version, byOf(req), instrumentShown);
+    const row = await putDocument(db.Instrument, id, instrument, version, byOf(req), instrumentShown);
     res.status(version === null ? 201 : 200).json(instrumentShown(row));
   });
   return r;

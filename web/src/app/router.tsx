@@ -8,6 +8,7 @@ import { Boundary, NoSuchPage } from '../ui/Boundary.tsx';
 import { Rounds } from '../firm/rounds/Rounds.tsx';
 
 const shelfPage = lazyPart(() => import('../firm/shelf/ShelfPage.tsx'));
+const dayPage = lazyPart(() => import('../firm/day/DayPage.tsx'));
 const rulesPage = lazyPart(() => import('../firm/rules/RulesPage.tsx'));
 const peoplePage = lazyPart(() => import('../firm/people/PeoplePage.tsx'));
 const instrumentsPage = lazyPart(() => import('../firm/instruments/InstrumentsPage.tsx'));
@@ -22,6 +23,11 @@ export const router = createBrowserRouter([
       {
         path: 'shelf',
         element: <Page of={shelfPage} writes="PUT /shelf/parts/:id" filled={false} />,
+        errorElement: <Boundary />,
+      },
+      {
+        path: 'day',
+        element: <Page of={dayPage} writes="POST /jobs/:id/facts" filled={false} />,
         errorElement: <Boundary />,
       },
       { path: 'rules', element: <Page of={rulesPage} writes="PUT /shelf/rules" />, errorElement: <Boundary /> },

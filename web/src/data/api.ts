@@ -10,6 +10,7 @@ import {
   StoredPartSchema,
   StoredRulesSchema,
   type ChangePage,
+  type Day,
   type Device,
   type FirmPerson,
   type Found,
@@ -23,7 +24,7 @@ import {
   type StockMove,
   type StoredInstrument,
 } from '@katharos/contract';
-import type { HouseRules, Instrument, Part } from '@katharos/core';
+import type { DayTable, HouseRules, Instrument, Part } from '@katharos/core';
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import { fetchPrefetched, PATIENCE_MS } from '../boot/prefetched.ts';
 import { orAsKept } from './kept/answer.ts';
@@ -82,6 +83,14 @@ export const api = createApi({
         params: { after, ...(find === '' ? {} : { find }) },
       }),
       providesTags: ['Rounds'],
+    }),
+    getDay: b.query<Day, string>({
+      query: (on) => ({ url: 'day', params: { on } }),
+      providesTags: ['Rounds'],
+    }),
+    putDayTable: b.mutation<{ table: DayTable; version: number }, { table: DayTable; version: number | null }>({
+      query: (body) => ({ url: 'day/table', method: 'PUT', body }),
+      invalidatesTags: ['Rounds'],
     }),
     find: b.query<Found, string>({
       query: (q) => ({ url: 'find', params: { q } }),
@@ -167,6 +176,8 @@ export const {
   useGetRoundsQuery,
   useLazyGetRoundsPageQuery,
   useFindQuery,
+  useGetDayQuery,
+  usePutDayTableMutation,
   useGetJobQuery,
   useGetPeopleQuery,
   useAddPersonMutation,

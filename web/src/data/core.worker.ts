@@ -8,6 +8,9 @@ import {
   proposeLayout,
   provisionalFor,
   diagnose,
+  layByHand,
+  planDay,
+  travelBy,
   readJob,
   remediesFor,
   seasonsOf,
@@ -21,6 +24,9 @@ import {
   wouldGo,
   type Approval,
   type Circumstances,
+  type DayFitter,
+  type DayTable,
+  type DayVisit,
   type Catalogue,
   type Contender,
   type Decision,
@@ -136,6 +142,16 @@ export const core = {
     const r = siteFrom(known, rules);
     return r.ok ? diagnose(readings, system, r.site, asked) : null;
   },
+  /** who goes where when; see `planDay` */
+  planDay: (visits: readonly DayVisit[], fitters: readonly DayFitter[], table: DayTable) =>
+    planDay(visits, fitters, travelBy(table)),
+  /** a day as a hand ordered it */
+  layDay: (
+    visits: readonly DayVisit[],
+    fitters: readonly DayFitter[],
+    table: DayTable,
+    hand: Readonly<Record<string, readonly string[]>>,
+  ) => layByHand(visits, fitters, travelBy(table), hand),
   day: (key: string, known: Known, design: Design, draws: readonly Draw[], temperatureC: number) => {
     const at = siteOf(key, known);
     return at && simulateDay(design, at.catalogue, at.site, draws, temperatureC);

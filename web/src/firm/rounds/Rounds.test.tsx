@@ -10,6 +10,7 @@ import type { AppStore } from '../../data/store.ts';
 import { WHO } from '../../testing/jobContext.tsx';
 import { renderIn } from '../../testing/renderIn.tsx';
 import { serve } from '../../testing/serve.ts';
+import { dated } from '../../testing/dated.ts';
 import { HouseholdDialog } from './HouseholdDialog.tsx';
 import { Rounds } from './Rounds.tsx';
 
@@ -258,10 +259,7 @@ describe('the round', () => {
   });
   test('a visit today or tomorrow is told first, another day is not', async () => {
     const on = (days: number): string => new Date(Date.now() + days * 86400000).toISOString();
-    const visits = [
-      { on: on(0), reason: 'Yearly change' },
-      { on: on(9), reason: 'Baseline again' },
-    ];
+    const visits = [dated(on(0), 'Yearly change'), dated(on(9), 'Baseline again')];
     serve({
       'GET rounds': () => ({ json: roundOf([entry(1, 'Well Lane 4', { visits })]) }),
       'GET shelf': () => ({ json: shelf }),

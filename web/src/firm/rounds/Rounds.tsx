@@ -71,6 +71,9 @@ export function Rounds(): ReactElement {
           <p>{firm ?? ''}</p>
         </div>
         <div className="rounds-actions">
+          <Button component={Link} to="/day" variant="default">
+            Plan the day
+          </Button>
           <ScanCode />
           <BringIn />
           <Button

@@ -3,6 +3,7 @@ import { afterEach, expect, test } from '@jest/globals';
 import { act, cleanup, screen } from '@testing-library/react';
 import { api } from '../../data/api.ts';
 import { happened, jobOf, readings, show } from '../../testing/jobContext.tsx';
+import { dated } from '../../testing/dated.ts';
 import { Meanwhile } from './Meanwhile.tsx';
 
 afterEach(cleanup);
@@ -24,7 +25,7 @@ const roundOf = (on: Date): RoundsOfDay => ({
         timers: [],
         drinkableAtMs: null,
         lives: [],
-        visits: [{ on: on.toISOString(), reason: 'Half-year change' }],
+        visits: [dated(on.toISOString(), 'Half-year change')],
         inService: true,
         baselineDue: false,
       },

@@ -1,0 +1,147 @@
+import type { Day, RoundsEntry } from '@katharos/contract';
+import { DayTableSchema, NO_DAY_TABLE, planDay, travelBy, type DatedVisit, type JobSummary } from '@katharos/core';
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import dayjs from 'dayjs';
+import { dated } from '../../testing/dated.ts';
+import { rules, shelf as parts } from '@katharos/core/testing';
+import type { Shelf } from '@katharos/contract';
+import { WHO } from '../../testing/jobContext.tsx';
+import { workInPage } from '../../testing/inPageWorker.ts';
+import { renderIn } from '../../testing/renderIn.tsx';
+import DayPage from './DayPage.tsx';
+import { serve } from '../../testing/serve.ts';
+import { clock, fittersOf, housesOf, keptPlan, minuteOf, moved, orderOf } from './dayOf.ts';
+
+workInPage();
+const ON = dayjs().format('YYYY-MM-DD');
+const shelf: Shelf = { parts: [...parts], unreadableParts: [], partVersions: {}, rules, rulesVersion: 0, instruments: [], people: [{ id: WHO, name: 'Imra Tole' }] }; // prettier-ignore
+const at = (minute: number): string => dayjs(ON).add(minute, 'minute').toISOString();
+const id = (n: number): string => `5f0c4b1e-1111-4111-a111-${String(n).padStart(12, '0')}`;
+const summary: JobSummary = { lens: 'keep', next: 'Nothing due.', timers: [], drinkableAtMs: null, lives: [], visits: [], inService: true, baselineDue: false }; // prettier-ignore
+const entry = (n: number, name: string, place: string, visits: DatedVisit[], more: Partial<JobSummary> = {}): RoundsEntry => ({
+  jobId: id(n), household: { id: id(n + 100), name, place, contact: '', notes: '', version: 0 }, summary: { ...summary, visits, ...more },
+}); // prettier-ignore
+const fill = dated(at(720), 'First flush', { work: [{ handsMin: 90, waitMin: 120 }, { handsMin: 30, waitMin: 0 }] }); // prettier-ignore
+const change = dated(at(720), 'Change of carbon 1', { brings: ['carbon-block'], visit: { toChange: ['carbon'] } });
+const entries = [entry(1, 'Rook Yard 1', 'By the weir, Mell', [fill]), entry(2, 'Tern Court 5', 'Corvane', [change])];
+
+describe('a day as it is planned from', () => {
+  test('holds its visits with their work, district and hours; what is over, or of another day, is left out', () => {
+    const over = dated(at(600), 'Done', { work: [] });
+    const agreed = dated(at(870), 'Baseline', { visit: { agreed: true, between: { fromMin: 800, untilMin: 960 } } });
+    const houses = housesOf([...entries, entry(3, 'A', 'Corvane', [over]), entry(4, 'B', 'X, Orrel', [agreed]), entry(5, 'C', 'Orrel', [dated(at(3000), 'Later')])], ON); // prettier-ignore
+    expect(houses.map((h) => [h.name, h.planned.district])).toEqual([['Rook Yard 1', 'Mell'], ['Tern Court 5', 'Corvane'], ['B', 'Orrel']]); // prettier-ignore
+    expect(houses[0]?.planned).toMatchObject({ fromMin: 480, untilMin: 1020, tasks: fill.work });
+    expect(houses[2]?.planned).toMatchObject({ fromMin: 800, untilMin: 960, fixedMin: 870 });
+  });
+  test('a clock that runs out there is a visit of its own, or the moment its visit may begin', () => {
+    const timers = [{ step: 'fill-1', startedAt: at(500), dueAt: at(640), by: id(9) }];
+    const [alone, both] = housesOf(
+      [entry(1, 'A', 'Mell', [], { timers }), entry(2, 'B', 'Mell', [change], { timers })],
+      ON,
+    );
+    expect(alone).toMatchObject({ visit: null, planned: { readyMin: 640 } });
+    expect(both?.planned).toMatchObject({ id: change.fact.id, readyMin: 640 });
+  });
+  test('is kept in the visits: their moment and who goes, each correcting the one it was; nothing twice', () => {
+    const houses = housesOf(entries, ON);
+    const plan = planDay(houses.map((h) => h.planned), fittersOf(NO_DAY_TABLE, id(9)), travelBy(NO_DAY_TABLE)); // prettier-ignore
+    const kept = keptPlan(houses, plan, ON);
+    expect(kept.map((k) => k.fact.corrects).sort()).toEqual([fill.fact.id, change.fact.id].sort());
+    const one = kept.find((k) => k.fact.corrects === change.fact.id)?.fact;
+    expect(one).toMatchObject({ reason: 'Change of carbon 1', toChange: ['carbon'], fitter: id(9) });
+    expect(minuteOf(one?.on ?? '', ON)).toBe(plan.stops[id(9)]?.find((s) => s.visit === change.fact.id)?.startMin);
+    const again = housesOf(entries.map((e) => ({ ...e, summary: { ...e.summary, visits: e.summary.visits.map((v) => ({ ...v, on: kept.find((k) => k.fact.corrects === v.fact.id)?.fact.on ?? v.on, fact: { ...v.fact, fitter: id(9) } })) } })), ON); // prettier-ignore
+    expect(keptPlan(again, plan, ON)).toEqual([]);
+  });
+  test('moves one stay among the same one’s, a whole house to another', () => {
+    const order = { a: ['x', 'y', 'x', 'z'], b: ['w'] };
+    expect(moved(order, { fitter: 'a', index: 0 }, { fitter: 'a', index: 2 })).toEqual({
+      a: ['y', 'x', 'x', 'z'],
+      b: ['w'],
+    });
+    expect(moved(order, { fitter: 'a', index: 3 }, { fitter: 'a', index: 0 })).toEqual({
+      a: ['z', 'x', 'y', 'x'],
+      b: ['w'],
+    });
+    expect(moved(order, { fitter: 'a', index: 2 }, { fitter: 'b', index: 0 })).toEqual({
+      a: ['y', 'z'],
+      b: ['x', 'x', 'w'],
+    });
+    expect(moved(order, { fitter: 'a', index: 9 }, { fitter: 'b', index: 0 })).toEqual(order);
+    expect(clock(485)).toBe('08:05');
+  });
+});
+
+test('a moment is read off the clock on the wall, also on a day the clocks are changed', () => {
+  for (const on of ['2026-03-29', '2026-10-25', '2026-11-30']) expect(minuteOf(dayjs(`${on}T14:30`).toISOString(), on)).toBe(870);
+  expect(minuteOf(dayjs('2026-10-26T00:10').toISOString(), '2026-10-25')).toBe(1450);
+}); // prettier-ignore
+
+describe('the day on the page', () => {
+  const day: Day = { entries, table: { ...NO_DAY_TABLE, minutes: { 'Corvane | Mell': 20 } }, version: null };
+  beforeEach(() => {
+    localStorage.clear();
+  });
+  afterEach(cleanup);
+  const open = () => {
+    const asked = serve({
+      'GET day': () => ({ json: day }),
+      'GET shelf': () => ({ json: shelf }),
+      'GET stock': () => ({ json: { levels: [], reserved: {} } }),
+      'PUT day/table': () => ({ json: { table: day.table, version: 0 } }),
+    });
+    renderIn(<DayPage shelf={shelf} />, WHO);
+    return asked;
+  };
+  test('lays the other house into the hours the tank fills, and says what the van lacks', async () => {
+    open();
+    expect(await screen.findByText(/^2 houses, \d+ min on the road: every clock is met/)).toBeTruthy();
+    const route = screen.getAllByRole('listitem').map((l) => l.textContent).filter((t) => /^\d\d:\d\d to/.test(t ?? '')); // prettier-ignore
+    expect(route.map((t) => /(Rook|Tern)/.exec(t ?? '')?.[1])).toEqual(['Rook', 'Tern', 'Rook']);
+    expect(await screen.findByText('the van has 0')).toBeTruthy();
+  });
+  test('moved by the keys it says what that breaks, and is planned anew', async () => {
+    open();
+    const stays = await screen.findAllByRole('button', { name: /Arrow keys move it/ });
+    // the other house is laid behind everything: its tank’s clock is met, nothing else is
+    const tern = stays.find((b) => b.getAttribute('aria-label')?.startsWith('Tern'));
+    if (!tern) throw new Error('the other house is on the day');
+    fireEvent.keyDown(tern, { key: 'ArrowRight' });
+    await waitFor(() => {
+      expect(screen.getAllByRole('button', { name: /Arrow keys move it/ }).map((b) => b.textContent)).toEqual(['Rook Yard 1', 'Rook Yard 1', 'Tern Court 5']); // prettier-ignore
+    });
+    await userEvent.click(screen.getByRole('button', { name: 'Plan it anew' }));
+    await waitFor(() => {
+      expect(screen.getAllByRole('button', { name: /Arrow keys move it/ }).map((b) => b.textContent)[1]).toBe(
+        'Tern Court 5',
+      );
+    });
+  });
+  test('writes down what it is planned by', async () => {
+    const asked = open();
+    const within1 = await screen.findByLabelText('Within a district');
+    await userEvent.clear(within1);
+    await userEvent.type(within1, '12');
+    await userEvent.click(screen.getByRole('button', { name: 'Plan days by this' }));
+    await waitFor(() => {
+      const body = asked.find((a) => a.path === 'day/table')?.body as { table: unknown; version: null } | undefined;
+      expect(body).toMatchObject({ version: null, table: { withinMin: 12 } });
+      DayTableSchema.parse(body?.table);
+    });
+    expect(within(document.body).getByText(/A district is what stands after the last comma/)).toBeTruthy();
+  });
+  test('an empty day says where visits come from', async () => {
+    serve({ 'GET day': () => ({ json: { ...day, entries: [] } }), 'GET shelf': () => ({ json: shelf }), 'GET stock': () => ({ json: { levels: [], reserved: {} } }) }); // prettier-ignore
+    renderIn(<DayPage shelf={shelf} />, WHO);
+    expect(await screen.findByText(/No visit is dated on this day/)).toBeTruthy();
+  });
+});
+
+test('an order a hand changes begins with the plan', () => {
+  const houses = housesOf(entries, ON);
+  const plan = planDay(houses.map((h) => h.planned), fittersOf(NO_DAY_TABLE, 'me'), travelBy(NO_DAY_TABLE)); // prettier-ignore
+  expect(orderOf(plan).me).toHaveLength(3);
+});
