@@ -113,7 +113,10 @@ function buildJob(house: DemoHouse, catalogue: Catalogue, rules: HouseRules, now
     version: 0,
   };
   const designs: DesignVersion[] = [];
-  if (house.stage === 'new' || house.stage === 'gauged') return { household, jobId, facts, designs };
+  if (house.stage === 'new' || house.stage === 'gauged') {
+    planComing(put, house, null, nowMs);
+    return { household, jobId, facts, designs };
+  }
 
   const { known, placed } = readJob(facts);
   // this household wants it sanitised, which the firm does where it is asked to
@@ -220,7 +223,29 @@ function buildJob(house: DemoHouse, catalogue: Catalogue, rules: HouseRules, now
     });
     keepYears(put, version, site, startMs);
   }
+  planComing(put, house, version, nowMs);
   return { household, jobId, facts, designs };
+}
+
+/** Visits that are planned for today and tomorrow, with what they are to change. */
+function planComing(
+  put: (atMs: number, fact: NewFact) => void,
+  house: DemoHouse,
+  version: DesignVersion | null,
+  nowMs: number,
+): void {
+  for (const [i, { inHours, reason, change, between }] of (house.coming ?? []).entries()) {
+    const toChange = version?.system.components.filter((c) => change?.includes(c.kind) === true).map((c) => c.id) ?? [];
+    put(nowMs - 20 * HOUR + i * 60000, {
+      kind: 'visit',
+      on: new Date(nowMs + inHours * HOUR).toISOString(),
+      reason,
+      changed: [],
+      ...(version ? { design: version.id } : {}),
+      ...(toChange.length > 0 ? { toChange } : {}),
+      ...(between ? { between } : {}),
+    });
+  }
 }
 
 /** A brine seal that sat wrong, found by the first proof, seated, proved; the baseline after a week. */

@@ -14,6 +14,13 @@ export interface DemoHouse {
   readonly placed?: Placed;
   /** what was put in beside the sizing */
   readonly beside?: readonly ExtraName[];
+  /** visits that are planned: so many hours from now, for what, to change things of these kinds */
+  readonly coming?: readonly {
+    readonly inHours: number;
+    readonly reason: string;
+    readonly change?: readonly string[];
+    readonly between?: { readonly fromMin: number; readonly untilMin: number };
+  }[];
   /** how far the job has come */
   readonly stage: 'new' | 'gauged' | 'designed' | 'dripping' | 'sanitising' | 'flushing' | 'mended' | 'kept';
 }

@@ -8,6 +8,7 @@ export const HOUSES: readonly DemoHouse[] = [
     place: 'Old town, Corvane',
     contact: 'Ilse Varn, rings twice',
     notes: 'Fifth floor, pressure drops when the laundry below runs.',
+    coming: [{ inHours: 1, reason: 'Decide with the household', between: { fromMin: 780, untilMin: 1020 } }],
     stage: 'gauged',
     readings: {
       source: c('mains'),
@@ -94,6 +95,7 @@ export const HOUSES: readonly DemoHouse[] = [
     place: 'The quay, Corvane',
     contact: 'Tove Anlind, workshop on the ground floor',
     notes: 'Town bore on the quay turns salty in late summer.',
+    coming: [{ inHours: 1, reason: 'Put the system in' }],
     stage: 'designed',
     readings: {
       source: c('mains'),
@@ -140,6 +142,14 @@ export const HOUSES: readonly DemoHouse[] = [
     place: 'Above the reservoir, Corvane',
     contact: 'Bryn Oster, dog in the yard',
     notes: 'Reservoir fed: very cold in March, and the pressure climbs at night.',
+    coming: [
+      {
+        inHours: 1,
+        reason: 'Yearly change',
+        change: ['sediment', 'carbon', 'polish'],
+        between: { fromMin: 540, untilMin: 900 },
+      },
+    ],
     stage: 'kept',
     readings: {
       source: c('mains'),
@@ -181,6 +191,7 @@ export const HOUSES: readonly DemoHouse[] = [
     place: 'The fen, outside Corvane',
     contact: 'Signe Fallow',
     notes: 'Own well, 22 m. No laboratory report yet.',
+    coming: [{ inHours: 26, reason: 'Read the laboratory’s report with them' }],
     stage: 'gauged',
     readings: {
       source: c('well'),
@@ -200,6 +211,7 @@ export const HOUSES: readonly DemoHouse[] = [
     place: 'Under the moor, outside Corvane',
     contact: 'Hedda Rusk',
     notes: 'Own spring. The report found iron and a few coliforms after the wet autumn.',
+    coming: [{ inHours: 2, reason: 'Read the pressure again at night’s end' }],
     stage: 'gauged',
     readings: {
       source: c('well'),

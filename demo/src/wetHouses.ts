@@ -106,6 +106,7 @@ export const WET_HOUSES: readonly DemoHouse[] = [
     place: 'The quay, Corvane',
     contact: 'Lev and Runa Oster',
     notes: 'Salty on the first day: the brine seal sat wrong, and was seated.',
+    coming: [{ inHours: 2, reason: 'Look at every joint again: the first week' }],
     stage: 'mended',
     readings: {
       source: c('mains'),

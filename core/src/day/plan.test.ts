@@ -2,12 +2,17 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { house, rules, shelf } from '../testing/fixtures.ts';
 import {
+  betweenKey,
   CLOCK_GRACE_MIN,
   decide,
+  districtOf,
   layByHand,
+  NO_DAY_TABLE,
   planDay,
   readJob,
   tasksIn,
+  travelBy,
+  unknownWays,
   viewSystem,
   type DayFitter,
   type DayPlan,
@@ -166,3 +171,16 @@ describe('the work of a run sheet', () => {
     expect(tasksIn(sheet, done as never)).toEqual([]);
   });
 });
+
+describe('the table a day is planned by', () => {
+  const table = { ...NO_DAY_TABLE, districts: ['Town', 'Old Town', 'Quay'], minutes: { [betweenKey('Quay', 'Old Town')]: 12 } };
+  test('finds the longest district that stands in a place, and the place where none does', () => {
+    expect(districtOf('Mill Lane 2, old town', table)).toBe('Old Town');
+    expect(districtOf(' Far farm ', table)).toBe('Far farm');
+  });
+  test('drives both ways alike, and guesses what it has not, saying which', () => {
+    const by = travelBy(table);
+    expect([by('Quay', 'Old Town'), by('Old Town', 'Quay'), by('Quay', 'Quay'), by('Quay', 'Far farm')]).toEqual([12, 12, 8, 25]);
+    expect(unknownWays(['Quay', 'Old Town', 'Far farm', 'Quay'], table)).toEqual(['Far farm | Old Town', 'Far farm | Quay']);
+  });
+}); // prettier-ignore

@@ -76,6 +76,10 @@ export function openChange(record: Pick<JobRecord, 'changes' | 'visits'>): FactO
   return record.changes.findLast((c) => !closed.has(c.id)) ?? null;
 }
 
+/** Whether a visit was written down before it was made: by itself it says nothing of what was done there. */
+export const isPlanned = (v: FactOf<'visit'>): boolean =>
+  v.toChange !== undefined || (v.on !== undefined && Date.parse(v.on) > Date.parse(v.at));
+
 /** When a visit is, or was. */
 export const visitMs = (v: FactOf<'visit'>): number => Date.parse(v.on ?? v.at);
 

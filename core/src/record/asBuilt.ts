@@ -6,7 +6,7 @@ import type { System } from '../system/system.ts';
 import { standingIn, type StandingDesign } from '../size/kinds/candidates.ts';
 import { withExtras, type Extra } from '../plumb/extras.ts';
 import type { Fact, FactOf } from '../facts/facts.ts';
-import { readJob, visitMs, type JobRecord } from '../facts/record.ts';
+import { isPlanned, readJob, visitMs, type JobRecord } from '../facts/record.ts';
 import { judgedSite, type DesignVersion } from './version.ts';
 
 /** A job's system as it stands: the newest version, with what really went in. */
@@ -61,7 +61,10 @@ function commissionings(versions: readonly DesignVersion[], facts: readonly Fact
     let at = done === null ? null : Date.parse(done);
     if (at === null && d.sheet.length === 0 && works) at = Date.parse(d.at);
     if (at === null && d.number === 1 && d.sheet.every((step) => record.ticks[step.key] === undefined)) {
-      const seen = [...record.visits.map(visitMs), ...record.proofs.map((f) => Date.parse(f.at))];
+      const seen = [
+        ...record.visits.filter((v) => !isPlanned(v)).map(visitMs),
+        ...record.proofs.map((f) => Date.parse(f.at)),
+      ];
       at = seen.length > 0 ? Math.min(...seen) : null;
     }
     works ||= at !== null;

@@ -384,6 +384,23 @@ describe('where a job stands', () => {
     const proved = at(fact(5, { kind: 'proof', design: first.id, readings: {} }), 20.2);
     expect(stand([...readings, ...ticks, proof, again, begun, ...done, closed, proved]).lens).toBe('keep');
   });
+  test('a visit that is only planned puts nothing into service; one that was made does', () => {
+    const day = 86400000;
+    const planned = fact(5, {
+      kind: 'visit',
+      reason: 'Put it in',
+      changed: [],
+      on: new Date(T0 + 2 * day).toISOString(),
+    });
+    expect(stand([...readings, planned])).toMatchObject({ lens: 'plumb', inService: false });
+    const made = fact(6, {
+      kind: 'visit',
+      reason: 'Half-year change',
+      changed: [],
+      on: new Date(T0 - 2 * day).toISOString(),
+    });
+    expect(stand([...readings, made]).inService).toBe(true);
+  });
   test('a referral is told on the round', () => {
     const well = [
       fact(1, { kind: 'reading', field: 'source', value: 'well', typed: 'well' }),

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { moment, text, uuid } from '../words/stored.ts';
 import type { FieldKey, Known } from '../gauge/fields.ts';
 import { HABITS, siteFrom, type Assumed, type Site } from '../gauge/site.ts';
-import { isDone, type JobRecord } from '../facts/record.ts';
+import { isDone, isPlanned, type JobRecord } from '../facts/record.ts';
 import { keptSteps } from '../flush/order.ts';
 import { DRINK_STEP } from '../flush/schedule.ts';
 import { StepSchema, type RunStep } from '../facts/step.ts';
@@ -234,7 +234,10 @@ export interface Former {
 function isUnfinished({ version, record }: Former): boolean {
   const { sheet } = version;
   if (!record || sheet.length === 0 || sheet.every((s) => isDone(record, s.key))) return false;
-  return sheet.some((s) => record.ticks[s.key]) || record.proofs.length + record.visits.length === 0;
+  return (
+    sheet.some((s) => record.ticks[s.key]) ||
+    record.proofs.length + record.visits.filter((v) => !isPlanned(v)).length === 0
+  );
 }
 
 /** What a later version must have done: its sheet, and what of the work before it stands. */

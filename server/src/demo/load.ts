@@ -1,4 +1,4 @@
-import { DEMO_PEOPLE, demoInstruments, demoStock, shippedFirm } from '@katharos/demo';
+import { DEMO_PEOPLE, demoDayTable, demoInstruments, demoStock, shippedFirm } from '@katharos/demo';
 import type { Db } from '../db/models.ts';
 import { stockShelf } from '../shelf/store.ts';
 import { storeMoves } from '../stock/store.ts';
@@ -35,6 +35,7 @@ export async function loadDemo(
       { transaction },
     );
     await storeMoves(db, demoStock(shelf.parts, nowMs), by, transaction);
+    await db.DayTable.create({ id: 'firm', body: demoDayTable(DEMO_PEOPLE), updatedBy: by }, { transaction });
     let order = 0;
     for (const j of shippedFirm(firm, nowMs)) {
       await db.Household.create({ ...j.household, createdBy: by, updatedBy: by }, { transaction });

@@ -35,7 +35,8 @@ describe('a day', () => {
     expect(mine?.work).toHaveLength(1);
     expect(mine?.work[0]?.handsMin).toBeGreaterThan(20);
     expect(mine?.brings).toEqual([carbon?.part.id]);
-    expect([table, version]).toEqual([NO_DAY_TABLE, null]);
+    expect([table.fitters.length, version]).toEqual([2, 0]);
+    expect(await dayOf(h, '2026-11-30')).toEqual({ entries: [], table: NO_DAY_TABLE, version: null });
     expect((await dayOf(demo, '2031-01-01')).entries).toEqual([]);
   });
   test('that is none is told', async () => {

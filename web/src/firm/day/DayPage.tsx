@@ -56,7 +56,7 @@ type DayAnswer = NonNullable<ReturnType<typeof useGetDayQuery>['data']>;
 function Planned({ on, day, shelf }: { readonly on: string; readonly day: DayAnswer; readonly shelf: Shelf }): ReactElement {
   const me = useAppSelector((s) => s.session.personId);
   const [hand, setHand] = useState<Record<string, string[]> | null>(null);
-  const houses = useMemo(() => housesOf(day.entries, on), [day.entries, on]);
+  const houses = useMemo(() => housesOf(day.entries, on, day.table), [day.entries, on, day.table]);
   const fitters = useMemo(() => fittersOf(day.table, me), [day.table, me]);
   const visits = useMemo(() => houses.map((h) => h.planned), [houses]);
   const own = useCore('planDay', [visits, fitters, day.table]).value;

@@ -1,6 +1,6 @@
 import type { Day, Shelf } from '@katharos/contract';
 import { betweenKey, WORKING_DAY, type DayTable } from '@katharos/core';
-import { Button, Checkbox, NumberInput, TextInput } from '@mantine/core';
+import { Button, Checkbox, NumberInput, TagsInput, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useState, type ReactElement } from 'react';
 import { usePutDayTableMutation } from '../../data/api.ts';
@@ -15,7 +15,7 @@ const minuteIn = (text: string): number | null => {
 };
 /** Ways and people not in the table yet are added to what is edited. */
 function pairsOf(districts: readonly string[], table: DayTable): string[] {
-  const all = [...new Set([...districts, ...table.fitters.map((f) => f.district)])].filter((d) => d !== '').sort((a, b) => a.localeCompare(b)); // prettier-ignore
+  const all = [...new Set([...districts, ...table.districts, ...table.fitters.map((f) => f.district)])].filter((d) => d !== '').sort((a, b) => a.localeCompare(b)); // prettier-ignore
   const here = all.flatMap((a, i) => all.slice(i + 1).map((b) => betweenKey(a, b)));
   return [...new Set([...here, ...Object.keys(table.minutes)])];
 }
@@ -55,7 +55,15 @@ export function DayTableForm({
     <details className="day-table no-print" open={day.version === null && districts.length > 0}>
       <summary>What days are planned by: minutes between districts, who drives</summary>
       <fieldset className="as-it-may" disabled={!mayWrite}>
-        <p className="small">A district is what stands after the last comma of a household’s place.</p>
+        <TagsInput
+          size="sm"
+          label="Your districts"
+          description="As they stand in a household’s place: the longest that does is its district"
+          value={table.districts}
+          onChange={(d) => {
+            set({ districts: d.map((x) => x.trim()).filter((x) => x !== '') });
+          }}
+        />
         <div className="day-ways">
           {pairsOf(districts, table).map((k) => (
             <NumberInput

@@ -34,7 +34,7 @@ export const clock = (minute: number): string =>
   `${String(Math.floor(minute / 60)).padStart(2, '0')}:${String(Math.round(minute) % 60).padStart(2, '0')}`;
 
 /** The houses of a day, as they are planned: what is over is left out. @param on YYYY-MM-DD */
-export function housesOf(entries: readonly RoundsEntry[], on: string): DayHouse[] {
+export function housesOf(entries: readonly RoundsEntry[], on: string, table: DayTable): DayHouse[] {
   const isThen = (iso: string): boolean => dayjs(iso).format('YYYY-MM-DD') === on;
   return entries.flatMap((e): DayHouse[] => {
     const { household: h, summary: s, jobId } = e;
@@ -42,7 +42,7 @@ export function housesOf(entries: readonly RoundsEntry[], on: string): DayHouse[
     const readyMin = due.length > 0 ? Math.min(...due.map((d) => minuteOf(d, on))) : undefined;
     const visits = s.visits.filter((v) => isThen(v.on) && v.work.length > 0);
     const house = { jobId, name: h.name, place: h.place, lens: s.lens };
-    const district = districtOf(h.place);
+    const district = districtOf(h.place, table);
     const ready = readyMin === undefined ? {} : { readyMin };
     if (visits.length === 0)
       return readyMin === undefined
