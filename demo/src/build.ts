@@ -242,7 +242,7 @@ function planComing(
       reason,
       changed: [],
       ...(version ? { design: version.id } : {}),
-      ...(toChange.length > 0 ? { toChange } : {}),
+      toChange,
       ...(between ? { between } : {}),
     });
   }

@@ -23,7 +23,7 @@ test('what is due is changed on a phone: read, shut, the right one in each bowl,
   for (let i = 0; i < 40 && (await title.isVisible()); i++) {
     const now = (await title.textContent()) ?? '';
     const goes = hand.getByRole('region', { name: 'What goes in' });
-    if (/^New sediment in/.test(now)) {
+    if (now.startsWith('New sediment in')) {
       // the bowls are mixed up, and it is told
       const wrong = await goes
         .locator('option', { hasText: /carbon/i })
@@ -56,8 +56,42 @@ test('what is due is changed on a phone: read, shut, the right one in each bowl,
   expect(mixed).toBe(true);
   await hand.getByRole('button', { name: 'Close this visit' }).click();
   await expect(hand).toHaveCount(0);
-  await expect(page.locator('.log tbody tr').first()).toContainText(/Change of sediment.*sediment/);
+  await expect(page.locator('.log tbody tr').first()).toContainText(/Yearly change.*sediment/);
   await expect(page.getByText(/^Sediment.* overdue/)).toHaveCount(0);
   await page.reload();
-  await expect(page.locator('.log tbody tr').first()).toContainText('Change of sediment');
+  await expect(page.locator('.log tbody tr').first()).toContainText('Yearly change');
+});
+
+test('a day is planned, upset by hand with what that breaks, planned anew and kept', async ({ app, work: page }) => {
+  await page.goto(app.url);
+  await page.getByRole('link', { name: 'Plan the day' }).click();
+  // the made-up firm's visits are an hour ahead: shortly before midnight that is another day
+  const ahead = new Date(Date.now() + 3_600_000);
+  const two = (n: number): string => String(n).padStart(2, '0');
+  await page
+    .getByLabel('Day', { exact: true })
+    .fill(`${String(ahead.getFullYear())}-${two(ahead.getMonth() + 1)}-${two(ahead.getDate())}`);
+  await expect(page.locator('.headline')).toContainText(/^\d houses, \d+ min on the road/);
+  const stays = page.getByRole('button', { name: /Arrow keys move it/ });
+  const first = stays.filter({ hasText: 'Saltern' }).first();
+  // with the hand into the other one’s day: the clocks there do not allow it
+  const from = await first.boundingBox();
+  const lanes = page.locator('[data-fitter]');
+  const whose = await lanes.evaluateAll((all) => all.findIndex((l) => l.textContent.includes('Saltern')));
+  const to = await lanes.nth(whose === 0 ? 1 : 0).boundingBox();
+  if (!from || !to) throw new Error('the day is drawn');
+  await page.mouse.move(from.x + 12, from.y + 12);
+  await page.mouse.down();
+  await page.mouse.move(to.x + to.width - 30, to.y + 20, { steps: 8 });
+  await page.mouse.up();
+  await expect(page.getByRole('list', { name: 'What this plan does not hold' })).toContainText('Saltern');
+  await page.getByRole('button', { name: 'Plan it anew' }).click();
+  await expect(page.getByRole('list', { name: 'What this plan does not hold' })).toHaveCount(0);
+  await page.getByRole('button', { name: 'Keep this plan' }).click();
+  await expect(page.getByRole('button', { name: 'Kept as it is' })).toBeVisible();
+  await page.reload();
+  await expect(page.getByRole('button', { name: 'Kept as it is' })).toBeVisible();
+  // the house says so too
+  await page.goto(await app.lens('Highmoor', 'keep'));
+  await expect(page.locator('.log tbody tr').first()).toContainText('Yearly change');
 });

@@ -149,7 +149,7 @@ const FACTS = {
     on: moment().optional(),
     reason: text(200).min(1),
     changed: z.array(component).max(40),
-    /** what one to come is for */
+    /** what one to come is to change, nothing where it only looks; one that was made has none */
     toChange: z.array(component).max(40).optional(),
     /** the change it closes */
     change: uuid().optional(),

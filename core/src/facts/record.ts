@@ -76,7 +76,7 @@ export function openChange(record: Pick<JobRecord, 'changes' | 'visits'>): FactO
   return record.changes.findLast((c) => !closed.has(c.id)) ?? null;
 }
 
-/** Whether a visit was written down before it was made: by itself it says nothing of what was done there. */
+/** Whether a visit is one to come, not one that was made: by itself it says nothing of what was done there. */
 export const isPlanned = (v: FactOf<'visit'>): boolean =>
   v.toChange !== undefined || (v.on !== undefined && Date.parse(v.on) > Date.parse(v.at));
 

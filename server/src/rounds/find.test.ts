@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { Found } from '@katharos/contract';
-import { FACT_VERSION, type Fact, type NewFact } from '@katharos/core';
+import { FACT_VERSION, FactSchema, type Fact, type NewFact } from '@katharos/core';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import request from 'supertest';
 import { loadDemo } from '../demo/load.ts';
@@ -32,9 +32,8 @@ const jobOf = async (name: string): Promise<string> =>
 async function write(job: string, ...facts: NewFact[]): Promise<Fact[]> {
   const person = await demo.db.Person.findOne();
   const by = person?.id ?? '';
-  const stamped = facts.map(
-    (f, i) =>
-      ({ ...f, v: FACT_VERSION, id: randomUUID(), jobId: job, by, at: new Date(NOW + i).toISOString() }) as Fact,
+  const stamped = facts.map((f, i) =>
+    FactSchema.parse({ ...f, v: FACT_VERSION, id: randomUUID(), jobId: job, by, at: new Date(NOW + i).toISOString() }),
   );
   await demo.db.Fact.bulkCreate(
     stamped.map((f) => ({ id: f.id, jobId: job, kind: f.kind, at: new Date(f.at), by, body: f })),

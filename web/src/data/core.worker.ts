@@ -25,6 +25,7 @@ import {
   type Approval,
   type Circumstances,
   type DayFitter,
+  type DayPlan,
   type DayTable,
   type DayVisit,
   type Catalogue,
@@ -143,8 +144,8 @@ export const core = {
     return r.ok ? diagnose(readings, system, r.site, asked) : null;
   },
   /** who goes where when; see `planDay` */
-  planDay: (visits: readonly DayVisit[], fitters: readonly DayFitter[], table: DayTable) =>
-    planDay(visits, fitters, travelBy(table)),
+  planDay: (visits: readonly DayVisit[], fitters: readonly DayFitter[], table: DayTable, before: DayPlan | null) =>
+    planDay(visits, fitters, travelBy(table), before),
   /** a day as a hand ordered it */
   layDay: (
     visits: readonly DayVisit[],

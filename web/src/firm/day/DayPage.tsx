@@ -1,4 +1,4 @@
-import type { Shelf } from '@katharos/contract';
+import type { Day, Shelf } from '@katharos/contract';
 import { FACT_VERSION, unknownWays, type DayPlan, type Fact } from '@katharos/core';
 import { Button, Loader, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
@@ -12,7 +12,18 @@ import { selectMay } from '../../data/session.ts';
 import { useAppDispatch, useAppSelector } from '../../data/store.ts';
 import { useCore } from '../../data/useCore.ts';
 import { nowMs } from '../../ui/clock.ts';
-import { clock, fittersOf, housesOf, keptPlan, moved, orderOf, problemWords, type DayHouse } from './dayOf.ts';
+import {
+  clock,
+  fittersOf,
+  housesOf,
+  keptPlan,
+  minuteOf,
+  moved,
+  orderOf,
+  planBefore,
+  problemWords,
+  type DayHouse,
+} from './dayOf.ts';
 import { DayTableForm } from './DayTableForm.tsx';
 import { Timeline } from './Timeline.tsx';
 import './day.css';
@@ -22,7 +33,7 @@ export default function DayPage({ shelf }: { readonly shelf: Shelf }): ReactElem
   const [params, setParams] = useSearchParams();
   const today = dayjs(nowMs()).format('YYYY-MM-DD');
   const on = /^\d{4}-\d{2}-\d{2}$/.test(params.get('on') ?? '') ? (params.get('on') ?? today) : today;
-  const { data, error } = useGetDayQuery(on, { refetchOnMountOrArgChange: true });
+  const { data, error, refetch } = useGetDayQuery(on, { refetchOnMountOrArgChange: true });
   const go = (day: string): void => {
     setParams({ on: day });
   };
@@ -45,21 +56,24 @@ export default function DayPage({ shelf }: { readonly shelf: Shelf }): ReactElem
       </div>
       {error !== undefined && !data && <p role="alert">{errorWords(error)}</p>}
       {!data && error === undefined && <Loader aria-label="Reading the day" />}
-      {data && <Planned key={on} on={on} day={data} shelf={shelf} />}
+      {data && <Planned key={on} on={on} day={data} shelf={shelf} onKept={() => void refetch()} />}
     </div>
   );
 } // prettier-ignore
 
-type DayAnswer = NonNullable<ReturnType<typeof useGetDayQuery>['data']>;
-
 /** A day's plan: as it is laid by itself until a hand moves something. */
-function Planned({ on, day, shelf }: { readonly on: string; readonly day: DayAnswer; readonly shelf: Shelf }): ReactElement {
+function Planned({ on, day, shelf, onKept }: { readonly on: string; readonly day: Day; readonly shelf: Shelf; readonly onKept: () => void }): ReactElement {
   const me = useAppSelector((s) => s.session.personId);
   const [hand, setHand] = useState<Record<string, string[]> | null>(null);
   const houses = useMemo(() => housesOf(day.entries, on, day.table), [day.entries, on, day.table]);
-  const fitters = useMemo(() => fittersOf(day.table, me), [day.table, me]);
+  const [since, setSince] = useState<{ readonly minute: number; readonly before: DayPlan } | null>(null);
+  const fitters = useMemo(
+    () => fittersOf(day.table, me).map((f) => ({ ...f, fromMin: Math.max(f.fromMin, Math.min(since?.minute ?? 0, f.untilMin)) })),
+    [day.table, me, since],
+  );
   const visits = useMemo(() => houses.map((h) => h.planned), [houses]);
-  const own = useCore('planDay', [visits, fitters, day.table]).value;
+  const kept = useMemo(() => planBefore(houses, on), [houses, on]);
+  const own = useCore('planDay', [visits, fitters, day.table, since?.before ?? kept]).value;
   const byHand = useCore('layDay', hand ? [visits, fitters, day.table, hand] : null);
   const plan = hand ? (byHand.value ?? own) : own;
   const name = (id: string): string => shelf.people.find((p) => p.id === id)?.name ?? 'somebody';
@@ -94,12 +108,23 @@ function Planned({ on, day, shelf }: { readonly on: string; readonly day: DayAns
         </p>
       )}
       <div className="rounds-actions no-print">
-        {hand && (
-          <Button variant="default" onClick={() => { setHand(null); }}>
+        {on === dayjs(nowMs()).format('YYYY-MM-DD') && (
+          <Button
+            variant="default"
+            onClick={() => {
+              setHand(null);
+              setSince({ minute: minuteOf(new Date(nowMs()).toISOString(), on), before: plan });
+            }}
+          >
+            Plan what is left from now
+          </Button>
+        )}
+        {(hand ?? since) && (
+          <Button variant="default" onClick={() => { setHand(null); setSince(null); }}>
             Plan it anew
           </Button>
         )}
-        <KeepPlan houses={houses} plan={plan} on={on} />
+        <KeepPlan houses={houses} plan={plan} on={on} onKept={onKept} />
       </div>
       <Timeline plan={plan} fitters={fitters} houses={houses} name={name} onMove={move} />
       <div className="day-lists">
@@ -118,12 +143,14 @@ function Planned({ on, day, shelf }: { readonly on: string; readonly day: DayAns
 
 function inWords(plan: DayPlan, houses: number): string {
   const n = houses === 1 ? 'One house' : `${String(houses)} houses`;
-  const kept = plan.problems.length === 0 ? 'every clock is met and everybody is at home' : 'and not all of it holds';
-  return `${n}, ${String(plan.travelMin)} min on the road: ${kept}.`;
+  const road = `${n}, ${String(plan.travelMin)} min on the road`;
+  return plan.problems.length === 0
+    ? `${road}: every clock is met and everybody is at home.`
+    : `${road}; not all of it holds.`;
 }
 
 /** Writes the plan into the visits: when each begins, and who goes. */
-function KeepPlan({ houses, plan, on }: { readonly houses: readonly DayHouse[]; readonly plan: DayPlan; readonly on: string }): ReactElement | null {
+function KeepPlan({ houses, plan, on, onKept }: { readonly houses: readonly DayHouse[]; readonly plan: DayPlan; readonly on: string; readonly onKept: () => void }): ReactElement | null {
   const dispatch = useAppDispatch();
   const me = useAppSelector((s) => s.session.personId);
   const mayWrite = useAppSelector((s) => selectMay(s, 'POST /jobs/:id/facts'));
@@ -131,7 +158,7 @@ function KeepPlan({ houses, plan, on }: { readonly houses: readonly DayHouse[]; 
   if (!mayWrite || me === null) return null;
   const keep = (): void => {
     const facts = changes.map(({ jobId, fact }, i) => ({ ...fact, v: FACT_VERSION, id: crypto.randomUUID(), jobId, at: new Date(nowMs() + i).toISOString(), by: me })) as Fact[];
-    void dispatch(recordFacts(facts));
+    void dispatch(recordFacts(facts)).then(onKept);
     notifications.show({ message: `${String(facts.length)} visits have their time and who goes.` });
   };
   return (

@@ -77,8 +77,8 @@ export function DayTableForm({
               placeholder={`${String(table.elseMin)} min taken`}
               value={table.minutes[k] ?? ''}
               onChange={(v) => {
-                const { [k]: _, ...others } = table.minutes;
-                set({ minutes: typeof v === 'number' ? { ...others, [k]: v } : others });
+                const others = Object.entries(table.minutes).filter(([way]) => way !== k);
+                set({ minutes: Object.fromEntries(typeof v === 'number' ? [...others, [k, v]] : others) });
               }}
             />
           ))}

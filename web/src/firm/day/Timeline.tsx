@@ -85,6 +85,7 @@ export function Timeline({
                   <button
                     type="button"
                     className="timeline-stay"
+                    title={`${house?.name ?? ''}: ${house?.reason ?? ''}`}
                     data-broken={broken}
                     aria-label={`${house?.name ?? ''}, ${clock(s.startMin)} to ${clock(s.endMin)}, ${name(f.id)}. Arrow keys move it.`}
                     style={{

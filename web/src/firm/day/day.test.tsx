@@ -12,7 +12,7 @@ import { workInPage } from '../../testing/inPageWorker.ts';
 import { renderIn } from '../../testing/renderIn.tsx';
 import DayPage from './DayPage.tsx';
 import { serve } from '../../testing/serve.ts';
-import { clock, fittersOf, housesOf, keptPlan, minuteOf, moved, orderOf } from './dayOf.ts';
+import { clock, fittersOf, housesOf, keptPlan, minuteOf, moved, orderOf, planBefore } from './dayOf.ts';
 
 workInPage();
 const ON = dayjs().format('YYYY-MM-DD');
@@ -57,6 +57,15 @@ describe('a day as it is planned from', () => {
     expect(minuteOf(one?.on ?? '', ON)).toBe(plan.stops[id(9)]?.find((s) => s.visit === change.fact.id)?.startMin);
     const again = housesOf(entries.map((e) => ({ ...e, summary: { ...e.summary, visits: e.summary.visits.map((v) => ({ ...v, on: kept.find((k) => k.fact.corrects === v.fact.id)?.fact.on ?? v.on, fact: { ...v.fact, fitter: id(9) } })) } })), ON, TABLE); // prettier-ignore
     expect(keptPlan(again, plan, ON)).toEqual([]);
+    // and planned anew it stays as it was kept
+    const anew = planDay(
+      again.map((h) => h.planned),
+      fittersOf(NO_DAY_TABLE, id(9)),
+      travelBy(NO_DAY_TABLE),
+      planBefore(again, ON),
+    );
+    expect(keptPlan(again, anew, ON)).toEqual([]);
+    expect(planBefore(houses, ON)).toBeNull();
   });
   test('moves one stay among the same one’s, a whole house to another', () => {
     const order = { a: ['x', 'y', 'x', 'z'], b: ['w'] };
@@ -101,8 +110,8 @@ describe('the day on the page', () => {
   test('lays the other house into the hours the tank fills, and says what the van lacks', async () => {
     open();
     expect(await screen.findByText(/^2 houses, \d+ min on the road: every clock is met/)).toBeTruthy();
-    const route = screen.getAllByRole('listitem').map((l) => l.textContent).filter((t) => /^\d\d:\d\d to/.test(t ?? '')); // prettier-ignore
-    expect(route.map((t) => /(Rook|Tern)/.exec(t ?? '')?.[1])).toEqual(['Rook', 'Tern', 'Rook']);
+    const route = screen.getAllByRole('listitem').map((l) => l.textContent).filter((t) => /^\d\d:\d\d to/.test(t)); // prettier-ignore
+    expect(route.map((t) => /(Rook|Tern)/.exec(t)?.[1])).toEqual(['Rook', 'Tern', 'Rook']);
     expect(await screen.findByText('the van has 0')).toBeTruthy();
   });
   test('moved by the keys it says what that breaks, and is planned anew', async () => {
@@ -120,6 +129,17 @@ describe('the day on the page', () => {
       expect(screen.getAllByRole('button', { name: /Arrow keys move it/ }).map((b) => b.textContent)[1]).toBe(
         'Tern Court 5',
       );
+    });
+  });
+  test('what is left is planned from now, nobody sent into the past', async () => {
+    open();
+    await screen.findAllByRole('button', { name: /Arrow keys move it/ });
+    await userEvent.click(screen.getByRole('button', { name: 'Plan what is left from now' }));
+    const now = minuteOf(new Date().toISOString(), ON);
+    await waitFor(() => {
+      const [first] = screen.getAllByRole('button', { name: /Arrow keys move it/ });
+      const [, h, m] = /, (\d\d):(\d\d) to/.exec(first?.getAttribute('aria-label') ?? '') ?? [];
+      expect(60 * Number(h) + Number(m)).toBeGreaterThanOrEqual(Math.min(now, 1020) - 1);
     });
   });
   test('writes down what it is planned by', async () => {

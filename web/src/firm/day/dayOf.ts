@@ -49,7 +49,7 @@ export function housesOf(entries: readonly RoundsEntry[], on: string, table: Day
         ? []
         : [{ ...house, reason: s.next, visit: null, planned: { id: jobId, district, tasks: PLAIN_VISIT, fromMin: 0, untilMin: 1440, ...ready } }];
     return visits.map((v): DayHouse => {
-      const { between = WORKING_DAY, agreed, fitter } = v.fact;
+      const { between = WORKING_DAY, agreed } = v.fact;
       return {
         ...house,
         reason: v.reason,
@@ -59,7 +59,6 @@ export function housesOf(entries: readonly RoundsEntry[], on: string, table: Day
           district,
           tasks: v.work,
           ...between,
-          ...(fitter === undefined ? {} : { fitter }),
           ...(agreed === true ? { fixedMin: Math.max(0, minuteOf(v.on, on)) } : {}),
           ...ready,
         },
@@ -116,7 +115,8 @@ export function keptPlan(
       const { kind, design, reason, changed, toChange, between, agreed, note, id } = house.visit.fact;
       const at = dayjs(`${on}T${clock(Math.min(1439, s.startMin))}`).toISOString();
       if (house.visit.on === at && house.visit.fact.fitter === fitter) return [];
-      const fact = { kind, reason, changed, on: at, fitter, corrects: id, ...(design === undefined ? {} : { design }), ...(toChange ? { toChange } : {}), ...(between ? { between } : {}), ...(agreed === undefined ? {} : { agreed }), ...(note === undefined ? {} : { note }) };
+      // however late it is planned, it is one to come
+      const fact = { kind, reason, changed, toChange: toChange ?? [], on: at, fitter, corrects: id, ...(design === undefined ? {} : { design }), ...(between ? { between } : {}), ...(agreed === undefined ? {} : { agreed }), ...(note === undefined ? {} : { note }) };
       return [{ jobId: house.jobId, fact }];
     }),
   );
@@ -133,3 +133,15 @@ const PROBLEM = {
 /** What a plan does not hold, in words. */
 export const problemWords = ({ kind, byMin }: DayPlan['problems'][number], name: string): string =>
   `${name} ${PROBLEM[kind](`${String(Math.ceil(byMin))} min`)}.`;
+
+/** The plan that was kept in the visits of a day: what is planned anew changes it as little as can be; null where none was. @param on YYYY-MM-DD */
+export function planBefore(houses: readonly DayHouse[], on: string): DayPlan | null {
+  const stops: Record<string, DayPlan['stops'][string][number][]> = {};
+  for (const { planned, visit } of houses) {
+    const fitter = visit?.fact.fitter;
+    if (!visit || fitter === undefined) continue;
+    const startMin = minuteOf(visit.on, on);
+    (stops[fitter] ??= []).push({ visit: planned.id, task: 0, travelMin: 0, arriveMin: startMin, startMin, endMin: startMin, dueMin: null });
+  }
+  return Object.keys(stops).length > 0 ? { stops, problems: [], travelMin: 0 } : null;
+} // prettier-ignore

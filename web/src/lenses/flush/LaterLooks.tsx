@@ -58,7 +58,7 @@ export function LaterLooks({
                     size="sm"
                     variant="default"
                     onClick={() => {
-                      add({ kind: 'visit', on: day.toISOString(), reason: l.title, changed: [] });
+                      add({ kind: 'visit', on: day.toISOString(), reason: l.title, changed: [], toChange: [] });
                     }}
                   >
                     Put it into Rounds

@@ -1,4 +1,4 @@
-import { formatNumber, formatReading, isDone, ofWork, openChange, type Life } from '@katharos/core';
+import { formatNumber, formatReading, isDone, ofWork, openChange, visitMs, type Life } from '@katharos/core';
 import { Button } from '@mantine/core';
 import dayjs from 'dayjs';
 import type { ReactElement } from 'react';
@@ -54,7 +54,7 @@ export default function Keep(): ReactElement {
         </div>
         <div>
           <p className="headline">{keepSentence(attention, next)}</p>
-          {!change && <BeginDue due={attention.filter((l) => l.kind !== 'membrane')} />}
+          {!change && <BeginDue due={attention.filter((l) => l.kind !== 'membrane')} now={now} />}
           {ofWork(view.system, 'separates').length > 0 && attention.some((l) => l.kind === 'carbon') && (
             <p className="caution">
               Carbon late means chlorine on the membrane, and the damage adds up. Read total chlorine after the carbon
@@ -83,18 +83,26 @@ function TrendOnceHere(): ReactElement {
   );
 }
 
+/** A visit planned within so long of now is the one somebody is here for, ms. */
+const NEAR_MS = 3 * 86_400_000;
+
 /** Begins a visit for what is due, in one touch. */
-function BeginDue({ due }: { readonly due: readonly Life[] }): ReactElement | null {
+function BeginDue({ due, now }: { readonly due: readonly Life[]; readonly now: number }): ReactElement | null {
   const begin = useBegin();
-  if (due.length === 0) return null;
-  const components = due.map((l) => l.componentId);
+  const { record, view } = useJob();
+  // one that was planned for about now is the one that is made
+  const planned = record.visits.find((v) => (v.toChange?.length ?? 0) > 0 && Math.abs(visitMs(v) - now) < NEAR_MS);
+  const components = [...new Set([...(planned?.toChange ?? []), ...due.map((l) => l.componentId)])].filter(
+    (c) => view?.system.components.some((x) => x.id === c) === true,
+  );
+  if (components.length === 0) return null;
   return (
     <Button
       className="no-print"
       size="md"
       mb="sm"
       onClick={() => {
-        begin({ components, sanitise: false }, reasonFor(due.map((l) => l.label)));
+        begin({ components, sanitise: false }, planned?.reason ?? reasonFor(due.map((l) => l.label)), planned?.id);
       }}
     >
       Here now: change what is due

@@ -37,7 +37,7 @@ export function VisitForm({ lives, now }: { readonly lives: readonly Life[]; rea
   const save = (): void => {
     const dated = day === today ? {} : { on: dayOf(day) };
     // what is to come has changed nothing yet
-    const what = later ? { changed: [], ...(works ? { toChange: changed } : {}) } : { changed };
+    const what = later ? { changed: [], toChange: changed } : { changed };
     add({ kind: 'visit', reason: why, ...what, ...dated, ...(note.trim() ? { note: note.trim() } : {}) });
     clear();
     notifications.show({
