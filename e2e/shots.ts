@@ -30,7 +30,7 @@ const VIEWS: readonly View[] = [
   { file: 'size-direct', name: 'Gable', lens: 'size', size: desk },
   { file: 'shelf', name: '/shelf', lens: '', size: desk },
   { file: 'rules', name: '/rules', lens: '', size: desk },
-  { file: 'instruments', name: '/instruments', lens: '', size: desk },
+  { file: 'day', name: '/day', lens: '', size: desk },
   { file: 'people', name: '/people', lens: '', size: desk },
   { file: 'plumb', name: 'Chalkpit', lens: 'plumb', size: desk },
   { file: 'plumb-joints', name: 'Saltern', lens: 'plumb', size: desk, click: 'Joints' },
