@@ -95,3 +95,35 @@ test('a day is planned, upset by hand with what that breaks, planned anew and ke
   await page.goto(await app.lens('Highmoor', 'keep'));
   await expect(page.locator('.log tbody tr').first()).toContainText('Yearly change');
 });
+
+test('a call is taken down with what it may be, stands in front, and is closed by a proof', async ({
+  app,
+  work: page,
+}) => {
+  await page.goto(await app.lens('Highmoor', 'keep'));
+  await page.getByText('They called: something is wrong').click();
+  await page.getByText('it runs to the drain all the time').click();
+  await expect(page.getByRole('list', { name: 'What it may be' })).toContainText('shut-off does not close');
+  await page.getByLabel('In their own words').fill('gurgles all night');
+  await page.getByRole('button', { name: 'Take the call down' }).click();
+  const call = page.getByRole('region', { name: /^They called/ });
+  await expect(call).toContainText('gurgles all night');
+  await page.goto(app.url);
+  await expect(page.getByText('They called: it runs to the drain all the time.')).toBeVisible();
+  await page.goto(await app.lens('Highmoor', 'keep'));
+  await call.getByRole('link', { name: 'read it once it is mended' }).click();
+  for (const [label, text] of [
+    ['Feed TDS', '178'],
+    ['Product TDS', '8'],
+    ['Feed temperature', '11'],
+    ['Pressure before the membrane', '3.8'],
+    ['Product flow', '0.13 L/min'],
+    ['Concentrate flow', '0.28 L/min'],
+  ] as const)
+    await page.getByLabel(label, { exact: true }).fill(text);
+  await page.getByRole('button', { name: 'Keep these readings' }).click();
+  await expect(page.getByText('Readings kept, with their verdict.')).toBeVisible();
+  await page.getByRole('link', { name: /^Keep/ }).first().click();
+  await expect(page.getByText('They called: something is wrong')).toBeVisible();
+  await expect(call).toHaveCount(0);
+});

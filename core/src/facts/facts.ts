@@ -4,6 +4,7 @@ import { FIELD_KEYS, fieldAccepts, type FieldKey } from '../gauge/fields.ts';
 import { THING_KEYS, type CupboardThing } from '../gauge/place.ts';
 import { PartSchema } from '../parts/catalogue.ts';
 import { PROOF_KEYS, proofAccepts, type ProofKey } from '../prove/fields.ts';
+import { COMPLAINT_KEYS, type Complaint } from '../prove/complaint.ts';
 import { CHECK_KEYS, type CheckKey } from '../prove/checks.ts';
 import { StepSchema } from './step.ts';
 import { KeptVerdictSchema } from '../prove/kept.ts';
@@ -172,6 +173,14 @@ const FACTS = {
     /** the visit that was planned, and is made now */
     planned: uuid().optional(),
   }),
+  call: z.object({
+    ...common,
+    kind: z.literal('call'),
+    design,
+    /** what they complain of, and in their own words */
+    complaint: z.enum(COMPLAINT_KEYS as [Complaint, ...Complaint[]]),
+    words: text(600),
+  }),
   fitted: z.object({
     ...common,
     kind: z.literal('fitted'),
@@ -264,6 +273,7 @@ const FactShape = z.discriminatedUnion('kind', [
   FACTS.place,
   FACTS.visit,
   FACTS.change,
+  FACTS.call,
   FACTS.fitted,
   FACTS.carries,
   FACTS['stock-out'],

@@ -42,6 +42,8 @@ export interface JobRecord {
   readonly visits: readonly FactOf<'visit'>[];
   /** changes somebody began, oldest first; a visit closes each */
   readonly changes: readonly FactOf<'change'>[];
+  /** calls about it, oldest first; a proof that is read later closes each */
+  readonly calls: readonly FactOf<'call'>[];
   /** what really went in, by component */
   readonly fitted: Readonly<Record<string, FactOf<'fitted'>>>;
   /** what was put in beside the sizing, in that order */
@@ -74,6 +76,12 @@ export function inOrder<T extends { at: string; id: string }>(facts: readonly T[
 export function openChange(record: Pick<JobRecord, 'changes' | 'visits'>): FactOf<'change'> | null {
   const closed = new Set(record.visits.flatMap((v) => v.change ?? []));
   return record.changes.findLast((c) => !closed.has(c.id)) ?? null;
+}
+
+/** Calls that no proof has closed yet, the oldest first. */
+export function openCalls(record: Pick<JobRecord, 'calls' | 'proofs'>): readonly FactOf<'call'>[] {
+  const proved = Math.max(-Infinity, ...record.proofs.map((p) => Date.parse(p.at)));
+  return record.calls.filter((c) => Date.parse(c.at) > proved);
 }
 
 /** Whether a visit is one to come, not one that was made: by itself it says nothing of what was done there. */
@@ -125,6 +133,7 @@ export function readJob(facts: readonly Fact[], version?: ReadVersion): JobRecor
   const proofs: FactOf<'proof'>[] = [];
   const visits: FactOf<'visit'>[] = [];
   const changes: FactOf<'change'>[] = [];
+  const calls: FactOf<'call'>[] = [];
   const carries: FactOf<'carries'>[] = [];
   const stockOut: FactOf<'stock-out'>[] = [];
   const notes: FactOf<'note'>[] = [];
@@ -182,6 +191,9 @@ export function readJob(facts: readonly Fact[], version?: ReadVersion): JobRecor
         break;
       case 'change':
         changes.push(f);
+        break;
+      case 'call':
+        calls.push(f);
         break;
       case 'note':
         notes.push(f);
@@ -252,6 +264,7 @@ export function readJob(facts: readonly Fact[], version?: ReadVersion): JobRecor
     proofs,
     visits,
     changes,
+    calls,
     fitted,
     carries,
     stockOut,

@@ -66,7 +66,7 @@ const meanLog = (logs: readonly number[]): number => {
 };
 
 /** Below this age a system is new work, days. */
-const NEW_WORK_DAYS = 30;
+export const NEW_WORK_DAYS = 30;
 
 /** How a trial is tried: what a sound system shows, the looks that are worked out, and what was read. */
 interface Bench {

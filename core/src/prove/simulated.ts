@@ -68,7 +68,7 @@ export function placesOf(system: System, { in: place }: Model): string[] {
 }
 
 /** Faults as a state: each with the same severity in every component of its kind. */
-const faultsIn = (system: System, wrong: readonly Gone[]): Readonly<Record<string, Fault>> =>
+export const faultsIn = (system: System, wrong: readonly Gone[]): Readonly<Record<string, Fault>> =>
   Object.fromEntries(
     wrong.flatMap(({ f, severity }) =>
       placesOf(system, f).map((id) => [id, { code: f.in?.[1] ?? 'clogged', severity }] as const),

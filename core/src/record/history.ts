@@ -3,6 +3,7 @@ import { gaugeField } from '../gauge/fields.ts';
 import { CUPBOARD_THINGS } from '../gauge/place.ts';
 import { EXTRAS } from '../plumb/extras.ts';
 import { inSentence } from '../quantity/format.ts';
+import { COMPLAINTS } from '../prove/complaint.ts';
 import { AGREED_STEP, JOINT_STEP } from '../words/stored.ts';
 import { jointsOf } from '../system/system.ts';
 import type { DesignVersion } from './version.ts';
@@ -123,6 +124,8 @@ function told(f: Fact, names: Names, byId: ReadonlyMap<string, Fact>): Told | nu
       const changed = f.changed.length === 0 ? '' : `; changed ${f.changed.map(names.slot).join(', ')}`;
       return { of: 'kept', words: `Visit: ${f.reason}${changed}${noted(f.note)}`, ...(f.on === undefined ? {} : { at: f.on }) };
     }
+    case 'call':
+      return { of: 'said', words: `They called: ${COMPLAINTS[f.complaint]}${noted(f.words)}`, marked: true };
     case 'change':
       return { of: 'kept', words: `Change begun: ${f.reason}` };
     case 'fitted':

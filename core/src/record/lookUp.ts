@@ -1,5 +1,6 @@
 import type { Fact } from '../facts/facts.ts';
 import { inOrder } from '../facts/record.ts';
+import { COMPLAINTS } from '../prove/complaint.ts';
 import { jointsOf } from '../system/system.ts';
 import type { Lens } from './summary.ts';
 import type { DesignVersion } from './version.ts';
@@ -39,6 +40,8 @@ export function lookUpLines(facts: readonly Fact[], designs: readonly DesignVers
         return f.result === 'drip' || f.note ? [`${joints.get(f.joint) ?? 'joint'} ${f.result === 'drip' ? 'drips' : 'dry'} ${f.note ?? ''}`, 'flush'] : null;
       case 'visit':
         return [`${f.reason} ${f.changed.map(slot).join(' ')} ${f.note ?? ''}`, 'keep'];
+      case 'call':
+        return [`called ${COMPLAINTS[f.complaint]} ${f.words}`, 'keep'];
       case 'change':
         return [f.reason, 'keep'];
       case 'proof':

@@ -9,9 +9,10 @@ import type { HouseRules } from '../rules/rules.ts';
 import { otherWay } from '../size/kinds/otherWay.ts';
 import { referralReasons } from '../size/kinds/referral.ts';
 import type { Fact, FactOf } from '../facts/facts.ts';
-import { isDone, openChange, readJob, visitMs, type JobRecord, type TimerState } from '../facts/record.ts';
+import { isDone, openCalls, openChange, readJob, visitMs, type JobRecord, type TimerState } from '../facts/record.ts';
 import { holesOf } from '../plumb/holes.ts';
 import { partsNeeded, pickList, stillNeeded } from '../plumb/picklist.ts';
+import { COMPLAINTS } from '../prove/complaint.ts';
 import { jointStep } from '../plumb/joints.ts';
 import { PLAIN_VISIT, tasksIn } from '../day/tasks.ts';
 import type { Task } from '../day/plan.ts';
@@ -134,6 +135,9 @@ export function keptSummary(
       spans,
       inService: true,
     };
+  const [call] = openCalls(record);
+  if (call)
+    return { ...base, lens: 'keep', next: `They called: ${COMPLAINTS[call.complaint]}.`, spans, inService: true };
   // another membrane is another system to prove
   const membranes = new Set(ofWork(built.system, 'separates').map((c) => c.id));
   const renewed = record.visits.filter((v) => v.changed.some((c) => membranes.has(c))).map(visitMs);

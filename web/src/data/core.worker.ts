@@ -7,6 +7,7 @@ import {
   makeVersion,
   proposeLayout,
   provisionalFor,
+  callTold,
   diagnose,
   layByHand,
   planDay,
@@ -24,6 +25,7 @@ import {
   wouldGo,
   type Approval,
   type Circumstances,
+  type Complaint,
   type DayFitter,
   type DayPlan,
   type DayTable,
@@ -142,6 +144,11 @@ export const core = {
   faults: (readings: ProofReadings, system: System, known: Known, rules: HouseRules, asked: Circumstances) => {
     const r = siteFrom(known, rules);
     return r.ok ? diagnose(readings, system, r.site, asked) : null;
+  },
+  /** what a call may come from; null where the house is not known */
+  call: (of: Complaint, system: System, known: Known, rules: HouseRules, ageDays: number | undefined) => {
+    const r = siteFrom(known, rules);
+    return r.ok ? callTold(system, r.site, of, ageDays) : null;
   },
   /** who goes where when; see `planDay` */
   planDay: (visits: readonly DayVisit[], fitters: readonly DayFitter[], table: DayTable, before: DayPlan | null) =>

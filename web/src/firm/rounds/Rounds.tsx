@@ -112,7 +112,11 @@ export function Rounds(): ReactElement {
             {visits.map(({ e, v }) => (
               <li key={`${e.jobId}${v.on}`}>
                 <Link to={`/jobs/${e.jobId}/${e.summary.lens}`}>
-                  <b>{dayjs(v.on).isSame(dayjs(now), 'day') ? 'Today' : 'Tomorrow'}</b>, {e.household.name}
+                  <b>
+                    {dayjs(v.on).isSame(dayjs(now), 'day') ? 'Today' : 'Tomorrow'}
+                    {v.fact.fitter !== undefined && ` ${dayjs(v.on).format('HH:mm')}`}
+                  </b>
+                  , {e.household.name}
                 </Link>
                 <span>
                   {v.reason}. {e.household.place}

@@ -9,6 +9,7 @@ import { CHARTS } from '../../boot/charts.ts';
 import { useLazyPart } from '../../data/useLazyPart.ts';
 import { NeedsDesign } from '../../job/NeedsDesign.tsx';
 import { useNow } from '../../ui/useNow.ts';
+import { CallForm, OpenCalls } from './Calls.tsx';
 import { ChangeInHand } from './ChangeInHand.tsx';
 import { History } from './History.tsx';
 import { Log } from './Log.tsx';
@@ -53,6 +54,7 @@ export default function Keep(): ReactElement {
           </p>
         </div>
         <div>
+          <OpenCalls />
           <p className="headline">{keepSentence(attention, next)}</p>
           {!change && <BeginDue due={attention.filter((l) => l.kind !== 'membrane')} now={now} />}
           {ofWork(view.system, 'separates').length > 0 && attention.some((l) => l.kind === 'carbon') && (
@@ -63,6 +65,7 @@ export default function Keep(): ReactElement {
           )}
           {record.proofs.length > 0 && <TrendOnceHere />}
           <WhatToBring attention={attention} />
+          <CallForm />
           <h2 className="zone-title">Log</h2>
           <Log />
           <History />
