@@ -206,6 +206,8 @@ const FACTS = {
     design,
     /** what of the firm's stock went into this job, and out of where; tube in metres */
     from: z.enum(STOCK_PLACES),
+    /** the change it was taken out for; what a design takes is another matter */
+    change: uuid().optional(),
     parts: z
       .array(z.object({ part: text(80).min(1), count: z.number().positive().max(10000) }))
       .min(1)

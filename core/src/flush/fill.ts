@@ -143,10 +143,13 @@ function firstGlass(run: DirectRun, of: readonly string[], stood: string): NewSt
 /** Minutes a membrane runs at the tap in a system without a tank, where its sheet says nothing. */
 const FIRST_RUN_MIN = 30;
 
+/** How long a new membrane runs at the tap where there is no tank to pour away, min: by its sheet. */
+export const firstRunMinutes = (system: System): number => partIn(system, 'element')?.firstRunMinutes ?? FIRST_RUN_MIN;
+
 /** A system without a tank: its own rinse, the long run its sheet asks, the stop. @returns the first glass */
 export function directSteps(add: Add, system: System, run: DirectRun, joints: string): NewStep {
   const n = formatNumber;
-  const minutes = partIn(system, 'element')?.firstRunMinutes ?? FIRST_RUN_MIN;
+  const minutes = firstRunMinutes(system);
   const of = [...ofWork(system, 'separates'), ...ofKind(system, 'polish')].map((c) => c.id);
   if (run.rinses)
     add({

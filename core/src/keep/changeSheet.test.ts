@@ -42,10 +42,10 @@ const fact = (atMs: number, f: NewFact): Fact =>
     at: new Date(T0 + atMs).toISOString(),
   });
 
-function viewIn(known: Known): SystemView {
-  const d = decide({ known, catalogue: shelf, rules });
+function viewIn(known: Known, ruled = rules): SystemView {
+  const d = decide({ known, catalogue: shelf, rules: ruled });
   if (d.kind !== 'recommendation') throw new Error(d.sentence);
-  const v = viewSystem({ known, catalogue: shelf, rules }, { design: d.chosen.design });
+  const v = viewSystem({ known, catalogue: shelf, rules: ruled }, { design: d.chosen.design });
   if (!v.ok) throw new Error(v.reason);
   return v.view;
 }
@@ -133,8 +133,29 @@ describe('the run sheet of a change', () => {
     const out = sheet[at(sheet, `out-${lamp?.id ?? ''}`)];
     expect(`${out?.detail ?? ''} ${out?.caution ?? ''}`).toMatch(/sleeve.*citric[\s\S]*mercury/);
     expect(comes(sheet, `out-${lamp?.id ?? ''}`).has(`${CHANGE_STEP}x:unplug`)).toBe(true);
-    expect(comes(sheet, 'first-drink').has(`${CHANGE_STEP}x:plug`)).toBe(true);
-    expect(sheet[at(sheet, 'plug')]).toMatchObject({ kind: 'wait', minutes: 5 });
+    expect(comes(sheet, 'first-drink').has(`${CHANGE_STEP}x:lamp-on`)).toBe(true);
+    expect(sheet[at(sheet, 'lamp-on')]).toMatchObject({ kind: 'wait', minutes: 5 });
+    expect(at(sheet, 'lamp-sample')).toBeGreaterThan(0);
+  });
+  test('without a tank runs as long as the membrane’s sheet asks, its electric valve powered before water is wanted of it', () => {
+    const known = {
+      ...house,
+      litresADay: 60,
+      largestDrawL: 20,
+      people: 9,
+      staticPressureBar: 5,
+      nightPressureBar: 5.4,
+    };
+    const direct = viewIn(known, { ...rules, store: 'direct' });
+    const [membrane] = ofWork(direct.system, 'separates');
+    const sheet = sheetOf([membrane?.id ?? '', ofKind(direct.system, 'carbon')[0]?.id ?? ''], false, direct);
+    const firstRun = direct.sheet.find((s) => s.key === 'long-run')?.minutes;
+    expect(sheet[at(sheet, 'run-ten')]?.minutes).toBe(firstRun);
+    expect(comes(sheet, 'open').has(`${CHANGE_STEP}x:plug`)).toBe(true);
+    // the flush goes into the bucket before that valve, which has no power then
+    expect(comes(sheet, 'plug').has(`${CHANGE_STEP}x:flush`)).toBe(true);
+    expect(sheet[at(sheet, 'flush')]?.detail).toMatch(/before pump and electric valve/);
+    expect(sheet.some((s) => s.fillsToL !== undefined)).toBe(false);
   });
   test('is refused for what is not there, and for nothing', () => {
     expect(() => sheetOf(['gone'])).toThrow(RangeError);

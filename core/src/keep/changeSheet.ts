@@ -1,4 +1,5 @@
 import type { Add, RunStep } from '../facts/step.ts';
+import { firstRunMinutes } from '../flush/fill.ts';
 import { backIn, sanitiseSteps, stripAfterCarbon } from '../flush/sanitise.ts';
 import { DRINK_STEP } from '../flush/schedule.ts';
 import { kindRow, type ChangeWords } from '../parts/kinds.ts';
@@ -75,7 +76,7 @@ function readFirst(add: Add, { system, membranes }: Changing): void {
 /** Feed, tank and plugs, and the pressure seen to die. */
 function shutIt(add: Add, { system }: Changing, before: readonly string[]): void {
   const tank = partIn(system, 'tank') !== undefined;
-  const powered = system.components.filter((c) => kindRow(c.kind).powered === true && c.part?.kind !== 'transformer');
+  const powered = poweredIn(system);
   add({
     key: 'feed-off',
     needs: before,
@@ -150,14 +151,14 @@ function flushPast(add: Add, { rules, feedSide, membranes, sanitise }: Changing)
     kind: 'wait',
     minutes,
     title: `Flush ${feedSide.length > 0 ? named(feedSide) : 'the pre-filters'} ${membranes.length > 0 ? 'past the membrane into the bucket' : 'into the bucket'}`,
-    detail: `${membranes.length > 0 ? 'The tube before the membrane off and into the bucket. ' : ''}Feed opened a little, then more: ${formatMinutes(minutes)} at the least, and until ${carbon ? 'no black fines come' : 'it runs clear'}. Then the feed shut again${membranes.length > 0 ? ' and the tube back' : ''}.`,
+    detail: `${membranes.length > 0 ? 'The tube behind the last of them off and into the bucket: before pump and electric valve. ' : ''}Feed opened a little, then more: ${formatMinutes(minutes)} at the least, and until ${carbon ? 'no black fines come' : 'it runs clear'}. Then the feed shut again${membranes.length > 0 ? ' and the tube back' : ''}.`,
     meanwhile: 'Look at the bowls you opened; write the date on what went in.',
   });
 }
 
 /** Feed open, the joints that were touched looked at, and what stands behind the membrane washed. */
 function openIt(add: Add, x: Changing): void {
-  const { system, changed, membranes, feedSide } = x;
+  const { system, today, changed, membranes, feedSide } = x;
   const membrane = changed.filter((c) => membranes.includes(c));
   add({
     key: 'open',
@@ -167,8 +168,9 @@ function openIt(add: Add, x: Changing): void {
     title: 'Feed open part way, tap open',
     detail: `Air spits out at the tap. Then fully.${partIn(system, 'tank') ? ' The tank still shut.' : ''}`,
   });
-  // where the tube before the membrane was off it is looked at too
-  const touched = [...changed, ...(feedSide.length > 0 ? membranes : [])].map((c) => c.id);
+  // where the tube behind the last pre-filter was off it is looked at too
+  const last = system.components.filter((c) => kindRow(c.kind).flushed !== undefined).slice(-1);
+  const touched = [...changed, ...(feedSide.length > 0 ? last : [])].map((c) => c.id);
   add({
     key: 'look',
     of: [...new Set(touched)],
@@ -178,14 +180,16 @@ function openIt(add: Add, x: Changing): void {
     title: 'Look at every joint that was touched',
     detail: 'A dry paper towel round each bowl and joint. A leak: shut, release, O-ring out and looked at, again.',
   });
+  // what has no tank to be poured away runs as long as its sheet asks
+  const minutes = today.direct ? firstRunMinutes(system) : 10;
   if (membrane.length > 0)
     add({
       key: 'run-ten',
       of: membrane.map((c) => c.id),
       phase: 'Flush it through',
       kind: 'wait',
-      minutes: 10,
-      title: 'Run ten minutes at the open tap',
+      minutes,
+      title: `Run it at the open tap for ${formatMinutes(minutes)}`,
       detail: 'The new membrane’s preservative leaves. Not for drinking, not for aquaria.',
     });
   const behind = changed.filter((c) => !feedSide.includes(c) && !membranes.includes(c));
@@ -201,19 +205,37 @@ function openIt(add: Add, x: Changing): void {
     });
 }
 
-/** Powered again, the tank open, what a new membrane makes first poured away. */
+/** What draws power, but for what only feeds it. */
+const poweredIn = (system: System): Component[] =>
+  system.components.filter((c) => kindRow(c.kind).powered === true && c.part?.kind !== 'transformer');
+
+/** Pumps and electric valves powered again: without them no water passes. */
+function powerOn(add: Add, { system }: Changing): void {
+  const powered = poweredIn(system).filter((c) => c.kind !== 'lamp');
+  if (powered.length === 0) return;
+  add({
+    key: 'plug',
+    phase: 'Flush it through',
+    kind: 'do',
+    minutes: 1,
+    title: `Feed open, then plug in again: ${named(powered)}`,
+    detail: 'Water stands at the pump’s inlet first. Plug in last.',
+    caution: 'Dry hands, socket off the floor. Never a wet plug.',
+  });
+}
+
+/** A lamp lit once it is full of water, the tank open, what a new membrane makes first poured away. */
 function backToWork(add: Add, { system, rules, today, changed, membranes }: Changing): void {
-  const powered = system.components.filter((c) => kindRow(c.kind).powered === true && c.part?.kind !== 'transformer');
-  const lamp = ofKind(system, 'lamp').length > 0;
-  if (powered.length > 0)
+  const lamps = ofKind(system, 'lamp');
+  if (lamps.length > 0)
     add({
-      key: 'plug',
+      key: 'lamp-on',
       phase: 'Flush it through',
-      kind: lamp ? 'wait' : 'do',
-      minutes: lamp ? 5 : 1,
-      title: `Plug in again: ${named(powered)}`,
-      detail: lamp ? 'Five minutes for the lamp to warm up, before anything is drawn to drink.' : 'Water stands at the pump’s inlet; it starts, and stops once nothing is drawn.',
-      caution: lamp ? 'Never look into the light. Water is not drunk while it is off.' : 'Dry hands, socket off the floor. Never a wet plug.',
+      kind: 'wait',
+      minutes: 5,
+      title: 'Lamp full of water: power it, let it warm up',
+      detail: 'Five minutes before anything is drawn to drink.',
+      caution: 'Never look into the light. Water is not drunk while it is off.',
     });
   const stored = ofWork(system, 'stores').length > 0 && !today.direct;
   if (partIn(system, 'tank'))
@@ -235,7 +257,7 @@ function backToWork(add: Add, { system, rules, today, changed, membranes }: Chan
 } // prettier-ignore
 
 /** They may drink, it is read again, and the cupboard is left dry. */
-function leaveIt(add: Add, { system, membranes }: Changing): void {
+function leaveIt(add: Add, { system, changed, membranes }: Changing): void {
   add({
     key: DRINK_STEP,
     phase: 'Leave it right',
@@ -263,6 +285,15 @@ function leaveIt(add: Add, { system, membranes }: Changing): void {
       title: 'Dip a strip behind the carbon: below what the membrane bears',
       detail: 'While it runs. It reads more: the cartridge beside its ring, or in the wrong bowl.',
       reads: { label: 'Total chlorine behind the carbon', unit: 'mg/L', most: CHLORINE_LEFT_MG_L },
+    });
+  if (changed.some((c) => c.kind === 'lamp'))
+    add({
+      key: 'lamp-sample',
+      phase: 'Leave it right',
+      kind: 'do',
+      minutes: 5,
+      title: 'Take the product sample for the laboratory',
+      detail: 'Tap flamed or wiped with alcohol, its bottle, cooled and on its way today: it says whether lamp and sleeve do their work.',
     });
   add({
     key: 'leave',
@@ -319,6 +350,7 @@ export function changeSheet(
   if (kept && membranes.length > 0)
     add({ key: 'membrane-in', of: membranes.map((c) => c.id), phase: 'Change', kind: 'do', minutes: 5, title: 'Membrane back in, seals wetted', detail: 'Brine seal towards the feed end, both O-rings wetted, pushed home until it seats.', caution: 'Clean hands on the membrane.' });
   for (const c of changed.filter(isMembrane)) putIn(add, c);
+  powerOn(add, x);
   openIt(add, x);
   backToWork(add, x);
   leaveIt(add, x);

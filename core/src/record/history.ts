@@ -4,7 +4,7 @@ import { CUPBOARD_THINGS } from '../gauge/place.ts';
 import { EXTRAS } from '../plumb/extras.ts';
 import { inSentence } from '../quantity/format.ts';
 import { COMPLAINTS } from '../prove/complaint.ts';
-import { AGREED_STEP, JOINT_STEP } from '../words/stored.ts';
+import { AGREED_STEP, CHANGE_STEP, JOINT_STEP } from '../words/stored.ts';
 import { jointsOf } from '../system/system.ts';
 import type { DesignVersion } from './version.ts';
 
@@ -75,7 +75,7 @@ function tickTold(f: Extract<Fact, { kind: 'tick' }>, names: Names): Told {
     return { of: 'decided', words: `${f.done ? 'Agreed' : 'No longer agreed'}${noted(f.note)}` };
   const read = f.read === undefined ? '' : `, read ${String(f.read)}`;
   return {
-    of: 'wetted',
+    of: f.step.startsWith(CHANGE_STEP) ? 'kept' : 'wetted',
     words: `${names.step(f.step)}${f.done ? '' : ', undone'}${read}${noted(f.note)}`,
     marked: !f.done,
   };

@@ -1,5 +1,6 @@
 import type { Fact } from '../facts/facts.ts';
 import { inOrder } from '../facts/record.ts';
+import { CHANGE_STEP, JOINT_STEP } from '../words/stored.ts';
 import { COMPLAINTS } from '../prove/complaint.ts';
 import { jointsOf } from '../system/system.ts';
 import type { Lens } from './summary.ts';
@@ -37,7 +38,7 @@ export function lookUpLines(facts: readonly Fact[], designs: readonly DesignVers
       case 'fitted':
         return [`${f.part.name} ${f.serial} ${slot(f.component)}`, 'plumb'];
       case 'look':
-        return f.result === 'drip' || f.note ? [`${joints.get(f.joint) ?? 'joint'} ${f.result === 'drip' ? 'drips' : 'dry'} ${f.note ?? ''}`, 'flush'] : null;
+        return f.result === 'drip' || f.note ? [`${joints.get(f.joint) ?? 'joint'} ${f.result === 'drip' ? 'drips' : 'dry'} ${f.note ?? ''}`, f.round.startsWith(CHANGE_STEP) ? 'keep' : 'flush'] : null;
       case 'visit':
         return [`${f.reason} ${f.changed.map(slot).join(' ')} ${f.note ?? ''}`, 'keep'];
       case 'call':
@@ -47,7 +48,7 @@ export function lookUpLines(facts: readonly Fact[], designs: readonly DesignVers
       case 'proof':
         return f.note || f.mended || f.instrument ? [`proof ${f.mended?.done ?? ''} ${f.note ?? ''} ${f.instrument ?? ''}`, 'prove'] : null;
       case 'tick':
-        return f.note ? [f.note, f.step.startsWith('joint:') ? 'plumb' : 'flush'] : null;
+        return f.note ? [f.note, f.step.startsWith(JOINT_STEP) ? 'plumb' : f.step.startsWith(CHANGE_STEP) ? 'keep' : 'flush'] : null;
       case 'reading':
         return f.note || f.place ? [`${f.place ?? ''} ${f.note ?? ''}`, 'gauge'] : null;
       case 'note':

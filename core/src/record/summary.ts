@@ -71,6 +71,8 @@ export interface KeptSummary {
   readonly spans: readonly LifeSpan[];
   readonly visits: readonly DatedVisit[];
   readonly inService: boolean;
+  /** work is in hand though it is in service: a change begun, a call that is open */
+  readonly inHand?: boolean | undefined;
   readonly approved: boolean;
   /** from when the baseline is read again, ISO 8601: once, after its first days */
   readonly baselineFrom?: string | undefined;
@@ -125,6 +127,7 @@ export function keptSummary(
       before: beforeDrinking(change.sheet, record),
       spans,
       inService: true,
+      inHand: true,
     };
   }
   if (!record.proofs.some((p) => p.design === version.id) && (version.number === 1 || version.sheet.length > 0))
@@ -137,7 +140,7 @@ export function keptSummary(
     };
   const [call] = openCalls(record);
   if (call)
-    return { ...base, lens: 'keep', next: `They called: ${COMPLAINTS[call.complaint]}.`, spans, inService: true };
+    return { ...base, lens: 'keep', next: `They called: ${COMPLAINTS[call.complaint]}.`, spans, inService: true, inHand: true };
   // another membrane is another system to prove
   const membranes = new Set(ofWork(built.system, 'separates').map((c) => c.id));
   const renewed = record.visits.filter((v) => v.changed.some((c) => membranes.has(c))).map(visitMs);
@@ -156,7 +159,7 @@ function needsOf({ version, system, record }: AsBuilt): Record<string, number> {
   if (!site) return {};
   const { rules } = version.judged;
   const picks = pickList(system, rules, holesOf(system, site, rules), site.stopValveThread);
-  return stillNeeded(partsNeeded(picks), record.stockOut.flatMap((f) => f.parts)); // prettier-ignore
+  return stillNeeded(partsNeeded(picks), record.stockOut.filter((f) => f.change === undefined).flatMap((f) => f.parts)); // prettier-ignore
 }
 
 /** Making a joint, where it is not made yet, min. */

@@ -79,7 +79,7 @@ export function openSummaries(db: Db, store: ShelfStore, now: () => number, log:
       job_id: jobId,
       rev,
       approved: kept.approved,
-      open: !kept.inService || kept.lens === 'prove',
+      open: !kept.inService || kept.lens === 'prove' || kept.inHand === true,
       clock_at: first(kept.timers.map((t) => Date.parse(t.dueAt))),
       due_at: first([
         ...kept.spans.map((s) => lifeAt(s, now()).dueMs),

@@ -1,8 +1,9 @@
 import { CHANGE_STEP, changeSheet, type Fact } from '@katharos/core';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
-import { cleanup, fireEvent, screen, within } from '@testing-library/react';
+import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { happened, jobOf, readings, show } from '../../testing/jobContext.tsx';
+import { serve } from '../../testing/serve.ts';
 import Keep from './Keep.tsx';
 import { dayOf, dayProblem } from './visitDay.ts';
 
@@ -91,6 +92,21 @@ describe('a change on the page', () => {
       { kind: 'visit', reason: 'Half-year change', changed: ['sediment'], change: begun.id },
     ]);
   });
+  test('what is counted in the van goes out of it, with the change it was for', async () => {
+    const part = view.system.components.find((c) => c.id === 'sediment')?.part?.id ?? '';
+    serve({ 'GET stock': () => ({ json: { levels: [{ part, van: 3, store: 0 }], reserved: {} } }) });
+    const job = jobOf([...old, begun, ...upTo('in-carbon')], true);
+    show(<Keep />, job);
+    await waitFor(async () => {
+      await userEvent.click(screen.getByRole('button', { name: /^Close it with \d+ steps open$/ }));
+      expect(job.added.at(-1)).toMatchObject({
+        kind: 'stock-out',
+        from: 'van',
+        change: begun.id,
+        parts: [{ part, count: 1 }],
+      });
+    });
+  });
   test('all done it closes the visit that was planned for it', async () => {
     const planned = happened(
       {
@@ -107,9 +123,12 @@ describe('a change on the page', () => {
     const job = jobOf([...old, planned, from, ...all], true);
     show(<Keep />, job);
     await userEvent.click(screen.getByRole('button', { name: 'Close this visit' }));
-    expect(job.added).toMatchObject([
-      { kind: 'visit', changed: ['sediment', 'carbon'], change: begun.id, corrects: planned.id },
-    ]);
+    expect(job.added[0]).toMatchObject({
+      kind: 'visit',
+      changed: ['sediment', 'carbon'],
+      change: begun.id,
+      corrects: planned.id,
+    });
     // and then no change is in hand, and the lives begin anew
     cleanup();
     const [closed] = job.added;

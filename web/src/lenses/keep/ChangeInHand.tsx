@@ -7,6 +7,7 @@ import { Clocks } from '../../job/sheet/Clocks.tsx';
 import { Current } from '../../job/sheet/Current.tsx';
 import { StepList } from '../../job/sheet/StepList.tsx';
 import { useTicking } from '../../job/sheet/useTicking.ts';
+import { useGetStockQuery } from '../../data/api.ts';
 import { TakeBack } from '../../job/TakeBack.tsx';
 import { useJob } from '../../job/useJob.ts';
 import { forgetDraft, useDraft } from '../../ui/useDraft.ts';
@@ -63,7 +64,8 @@ export function ChangeInHand({ change, view: whole }: { readonly change: FactOf<
 
 /** Closes the visit with what went in by now: what did not stays due. Where nothing did it may be given up. */
 function Close({ change, left }: { readonly change: FactOf<'change'>; readonly left: number }): ReactElement {
-  const { add, record, id, view } = useJob();
+  const { add, record, id, view, built } = useJob();
+  const stock = useGetStockQuery(null).data;
   const [note, setNote] = useDraft(`${id}.change.note`);
   const changed = putInSoFar(change, (s) => isDone(record, s));
   const name = (c: string): string => view?.system.components.find((x) => x.id === c)?.slot ?? c;
@@ -77,6 +79,10 @@ function Close({ change, left }: { readonly change: FactOf<'change'>; readonly l
       // the visit that was planned is this one
       ...(change.planned === undefined ? {} : { corrects: change.planned }),
     });
+    // what is counted in the van goes out of it
+    const gone = changed.flatMap((c) => record.fitted[c]?.part.id ?? built?.system.components.find((x) => x.id === c)?.part?.id ?? []);
+    const parts = [...new Set(gone)].filter((p) => stock?.levels.some((l) => l.part === p)).map((part) => ({ part, count: gone.filter((g) => g === part).length }));
+    if (parts.length > 0) add({ kind: 'stock-out', from: 'van', change: change.id, parts });
     setNote('');
     notifications.show({ message: `Closed: ${changed.length === 0 ? 'nothing' : changed.map(name).join(', ')} changed.` });
   };

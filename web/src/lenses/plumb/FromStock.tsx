@@ -19,7 +19,8 @@ const WHERE: Readonly<Record<StockPlace, string>> = { van: 'the van', store: 'th
 export function FromStock({ view }: { view: SystemView }): ReactElement {
   const { record, parts, add, approved, personName } = useJob();
   const { data } = useGetStockQuery(null, { refetchOnMountOrArgChange: true });
-  const taken = record.stockOut;
+  // what was taken out to change something worn is no part of the design's list
+  const taken = record.stockOut.filter((f) => f.change === undefined);
   const left = Object.entries(stillNeeded(partsNeeded(view.picks), taken.flatMap((f) => f.parts)));
   const name = (id: string): string => parts.find((p) => p.id === id)?.name ?? id;
   const lies = (id: string, place: StockPlace): number => data?.levels.find((l) => l.part === id)?.[place] ?? 0;
