@@ -98,6 +98,23 @@ describe('the run sheet of a change', () => {
     expect(sheet[at(sheet, 'flush')]?.minutes).toBe(rules.changeFlushMinutes);
     expect(sheet[at(sheet, 'die')]?.caution).toMatch(/does not hold/);
   });
+  test('opens one bowl at a time, and the membrane once the new carbon has run clear; with bleach all are out together', () => {
+    const all = [id('sediment'), id('carbon'), id('membrane')];
+    const order = (sheet: readonly RunStep[]): string[] =>
+      sheet.map((s) => s.key.slice(`${CHANGE_STEP}x:`.length)).filter((k) => /^(out|in)-|^flush$|^sanitise$/.test(k));
+    const [s, c, m] = all;
+    expect(order(sheetOf(all))).toEqual([`out-${s}`, `in-${s}`, `out-${c}`, `in-${c}`, 'flush', `out-${m}`, `in-${m}`]);
+    expect(order(sheetOf(all, true))).toEqual([
+      `out-${s}`,
+      `out-${c}`,
+      `out-${m}`,
+      'sanitise',
+      `in-${s}`,
+      `in-${c}`,
+      'flush',
+      `in-${m}`,
+    ]);
+  });
   test('reads before and after, and takes no strip that reads more than a membrane bears', () => {
     const sheet = sheetOf([id('carbon')]);
     expect(sheet.slice(0, 2).map((s) => s.reads?.label)).toEqual([

@@ -337,9 +337,17 @@ export function changeSheet(
   const bleached = { ...rules, sanitise };
   readFirst(add, x);
   shutIt(add, x, steps.map((s) => s.key));
-  for (const c of changed) takeOut(add, c);
-  if (sanitise) sanitiseSteps(add, system, bleached, today);
-  for (const c of changed.filter((c) => !isMembrane(c))) putIn(add, c);
+  const others = changed.filter((c) => !isMembrane(c));
+  if (sanitise) {
+    for (const c of changed) takeOut(add, c);
+    sanitiseSteps(add, system, bleached, today);
+    for (const c of others) putIn(add, c);
+  } else
+    for (const c of others) {
+      // one bowl open at a time: no two are mixed up
+      takeOut(add, c);
+      putIn(add, c);
+    }
   const stays = system.components.filter((c) => kindRow(c.kind).inHousing === true && !changed.includes(c));
   if (sanitise && stays.length > 0)
     add({ key: 'bowls-back', of: stays.map((c) => c.id), phase: 'Change', kind: 'do', minutes: 4, title: `Back in their bowls: ${named(stays)}`, detail: 'Each in its own, seated over its ring, the O-ring wiped and greased.' });
@@ -349,7 +357,10 @@ export function changeSheet(
   const kept = sanitise && !changed.some(isMembrane);
   if (kept && membranes.length > 0)
     add({ key: 'membrane-in', of: membranes.map((c) => c.id), phase: 'Change', kind: 'do', minutes: 5, title: 'Membrane back in, seals wetted', detail: 'Brine seal towards the feed end, both O-rings wetted, pushed home until it seats.', caution: 'Clean hands on the membrane.' });
-  for (const c of changed.filter(isMembrane)) putIn(add, c);
+  for (const c of changed.filter(isMembrane)) {
+    if (!sanitise) takeOut(add, c);
+    putIn(add, c);
+  }
   powerOn(add, x);
   openIt(add, x);
   backToWork(add, x);
