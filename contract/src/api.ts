@@ -160,6 +160,13 @@ export interface Rounds {
   readonly behind: number;
 }
 
+/** What is due is told so far ahead, days. */
+export const COMING_DAYS = 182;
+/** Houses with something due within that time, the first to be due first. */
+export interface Coming {
+  readonly entries: readonly RoundsEntry[];
+}
+
 const cursor = z
   .string()
   .regex(

@@ -59,6 +59,7 @@ export const MAY = {
   'GET /rounds': all,
   'GET /rounds/open': all,
   'GET /rounds/kept': all,
+  'GET /rounds/coming': all,
   'GET /find': all,
   'GET /day': all,
   'PUT /day/table': office,

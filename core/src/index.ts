@@ -171,6 +171,7 @@ export * from './prove/suspects.ts';
 export * from './prove/faults.ts';
 export * from './prove/slips.ts';
 export * from './prove/complaint.ts';
+export * from './day/gather.ts';
 export * from './day/plan.ts';
 export * from './day/tasks.ts';
 export * from './day/travel.ts';

@@ -59,10 +59,12 @@ for (const mode of [
       await settled(page);
       found[path] = await serious(page, mode.rules);
     }
-    await page.goto(`${app.url}/day`);
-    await expect(page.locator('.day h1')).toBeVisible();
-    await settled(page);
-    found.day = await serious(page, mode.rules);
+    for (const path of ['day', 'coming']) {
+      await page.goto(`${app.url}/${path}`);
+      await expect(page.locator('.day .headline')).toBeVisible();
+      await settled(page);
+      found[path] = await serious(page, mode.rules);
+    }
     for (const [name, lens] of VIEWS) {
       await page.goto(await app.lens(name, lens));
       await expect(page.locator('.sheet h2, .sheet .headline, .flush-title').first()).toBeVisible();

@@ -1,4 +1,4 @@
-import type { Day } from '@katharos/contract';
+import type { Coming, Day } from '@katharos/contract';
 import { NO_DAY_TABLE, type FactOf } from '@katharos/core';
 import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
@@ -38,6 +38,13 @@ describe('a day', () => {
     expect([table.fitters.length, version]).toEqual([2, 0]);
     expect(await dayOf(h, '2026-11-30')).toEqual({ entries: [], table: NO_DAY_TABLE, version: null });
     expect((await dayOf(demo, '2031-01-01')).entries).toEqual([]);
+  });
+  test('what is coming is told half a year ahead, the first to be due first', async () => {
+    const { entries } = (await request(demo.app).get('/api/rounds/coming').expect(200)).body as Coming;
+    expect(entries.map((e) => e.household.name)).toContain('Highmoor Lodge');
+    const first = entries.map((e) => Math.min(...e.summary.lives.map((l) => l.dueMs)));
+    for (const ms of first) expect(ms).toBeLessThan(NOW + 190 * DAY);
+    expect((await request(h.app).get('/api/rounds/coming').expect(200)).body).toEqual({ entries: [] });
   });
   test('that is none is told', async () => {
     for (const on of ['2026-13-01', 'today', '', '9999999-01-01'])

@@ -1,12 +1,12 @@
-import type { Changes, Rounds, RoundsEntry, RoundsPage } from '@katharos/contract';
-import { RoundsQuerySchema, SinceSchema } from '@katharos/contract';
+import type { Changes, Coming, Rounds, RoundsEntry, RoundsPage } from '@katharos/contract';
+import { COMING_DAYS, RoundsQuerySchema, SinceSchema } from '@katharos/contract';
 import { SOON_DAYS } from '@katharos/core';
 import { Router } from 'express';
 import { QueryTypes } from 'sequelize';
 import type { Db } from '../db/models.ts';
 import { together } from '../db/together.ts';
 import { parse } from '../http/problem.ts';
-import { entryOf, ROW, type Row } from './entries.ts';
+import { entriesWhere, entryOf, ROW, type Row } from './entries.ts';
 import type { Summaries } from './summaries.ts';
 
 /** Lines of a list that come at once. */
@@ -14,6 +14,8 @@ const PAGE = 50;
 /** Summaries that are brought up while somebody waits; more than these are brought up beside it, and said. */
 const WAIT_FOR = 25;
 const DAY_MS = 86400000;
+/** Houses with something due that are told ahead at once. */
+const MOST_COMING = 500;
 
 const IN_ORDER = 'ORDER BY s.born, s.job_id';
 /** Whether a household is one that was looked for. @param pattern place of what `asPattern` gives */
@@ -81,6 +83,17 @@ export function roundsRoutes(db: Db, summaries: Summaries, now: () => number): R
   r.get('/open', async (req, res) => {
     const { find, after } = parse(RoundsQuerySchema, req.query);
     res.json(await list(true, find, after));
+  });
+  r.get('/coming', async (_req, res) => {
+    await summaries.catchUp(WAIT_FOR);
+    const until = new Date(now() + COMING_DAYS * DAY_MS);
+    const entries = await entriesWhere(
+      db,
+      `s.due_at <= $1 ORDER BY s.due_at, s.job_id LIMIT ${String(MOST_COMING)}`,
+      [until],
+      now(),
+    );
+    res.json({ entries } satisfies Coming);
   });
   r.get('/kept', async (req, res) => {
     const { find, after } = parse(RoundsQuerySchema, req.query);

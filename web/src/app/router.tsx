@@ -9,6 +9,7 @@ import { Rounds } from '../firm/rounds/Rounds.tsx';
 
 const shelfPage = lazyPart(() => import('../firm/shelf/ShelfPage.tsx'));
 const dayPage = lazyPart(() => import('../firm/day/DayPage.tsx'));
+const comingPage = lazyPart(() => import('../firm/day/ComingPage.tsx'));
 const rulesPage = lazyPart(() => import('../firm/rules/RulesPage.tsx'));
 const peoplePage = lazyPart(() => import('../firm/people/PeoplePage.tsx'));
 const instrumentsPage = lazyPart(() => import('../firm/instruments/InstrumentsPage.tsx'));
@@ -28,6 +29,11 @@ export const router = createBrowserRouter([
       {
         path: 'day',
         element: <Page of={dayPage} writes="POST /jobs/:id/facts" filled={false} />,
+        errorElement: <Boundary />,
+      },
+      {
+        path: 'coming',
+        element: <Page of={comingPage} writes="POST /jobs/:id/facts" filled={false} />,
         errorElement: <Boundary />,
       },
       { path: 'rules', element: <Page of={rulesPage} writes="PUT /shelf/rules" />, errorElement: <Boundary /> },

@@ -10,6 +10,7 @@ import {
   StoredPartSchema,
   StoredRulesSchema,
   type ChangePage,
+  type Coming,
   type Day,
   type Device,
   type FirmPerson,
@@ -82,6 +83,10 @@ export const api = createApi({
         url: `rounds/${list}`,
         params: { after, ...(find === '' ? {} : { find }) },
       }),
+      providesTags: ['Rounds'],
+    }),
+    getComing: b.query<Coming, null>({
+      query: () => 'rounds/coming',
       providesTags: ['Rounds'],
     }),
     getDay: b.query<Day, string>({
@@ -176,6 +181,7 @@ export const {
   useGetRoundsQuery,
   useLazyGetRoundsPageQuery,
   useFindQuery,
+  useGetComingQuery,
   useGetDayQuery,
   usePutDayTableMutation,
   useGetJobQuery,

@@ -1,5 +1,13 @@
 import type { Day, RoundsEntry } from '@katharos/contract';
-import { DayTableSchema, NO_DAY_TABLE, planDay, travelBy, type DatedVisit, type JobSummary } from '@katharos/core';
+import {
+  DayTableSchema,
+  NO_DAY_TABLE,
+  planDay,
+  travelBy,
+  type DatedVisit,
+  type JobSummary,
+  type Life,
+} from '@katharos/core';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
@@ -10,6 +18,8 @@ import type { Shelf } from '@katharos/contract';
 import { WHO } from '../../testing/jobContext.tsx';
 import { workInPage } from '../../testing/inPageWorker.ts';
 import { renderIn } from '../../testing/renderIn.tsx';
+import ComingPage from './ComingPage.tsx';
+import { letterFor, mondayOf, weeksOf } from './coming.ts';
 import DayPage from './DayPage.tsx';
 import { serve } from '../../testing/serve.ts';
 import { clock, fittersOf, housesOf, keptPlan, minuteOf, moved, orderOf, planBefore } from './dayOf.ts';
@@ -161,6 +171,36 @@ describe('the day on the page', () => {
     expect(await screen.findByText(/No visit is dated on this day/)).toBeTruthy();
   });
 });
+
+describe('what is coming', () => {
+  const DAY_MS = 86400000;
+  const life = (componentId: string, days: number): Life => ({ componentId, kind: componentId === 'membrane' ? 'membrane' : 'carbon', label: componentId, partName: componentId, sinceMs: Date.now() - 300 * DAY_MS, dueMs: Date.now() + days * DAY_MS, by: 'calendar', used: 0.5, litresSoFar: 0, litresLife: null, monthsLife: 12, state: 'good', why: 'late, chlorine reaches the membrane' });
+  const due = entry(1, 'Rook Yard 1', 'Mell', [], { lives: [life('carbon 1', -10), life('polish', 20), life('carbon 2', 120)] });
+  afterEach(cleanup);
+  test('is one line a trip, by week; what is planned stands in the week it is planned for', () => {
+    const now = Date.now();
+    expect(weeksOf([due], now, 182).map((w) => w.trips.map((t) => t.trip.change.map((c) => c.life.label)))).toEqual([[['carbon 1', 'polish']], [['carbon 2']]]);
+    const planned = dated(new Date(now + 9 * DAY_MS).toISOString(), 'Change', { visit: { toChange: ['carbon 1'] } });
+    const [first] = weeksOf([{ ...due, summary: { ...due.summary, visits: [planned] } }], now, 182);
+    expect(first?.monday).toBe(mondayOf(now + 9 * DAY_MS));
+    expect(first?.trips[0]?.planned?.fact.id).toBe(planned.fact.id);
+    expect(mondayOf(Date.parse('2026-11-29T12:00:00Z'))).toBe('2026-11-23');
+  });
+  test('is planned from the page, with a letter that names no more than it must', async () => {
+    const asked = serve({ 'GET rounds/coming': () => ({ json: { entries: [due] } }), 'POST jobs': () => ({ json: { stored: 1 } }), 'GET shelf': () => ({ json: shelf }) });
+    renderIn(<ComingPage shelf={shelf} />, WHO);
+    expect(await screen.findByText(/carbon 1, 10 days overdue: late, chlorine reaches/)).toBeTruthy();
+    expect(screen.getByText(/polish, 20 days early: 6 % of its life given up/)).toBeTruthy();
+    await userEvent.click(screen.getAllByRole('button', { name: 'Plan it' })[0] ?? document.body);
+    await waitFor(() => {
+      const sent = asked.find((a) => a.method === 'POST' && a.path.includes('facts'))?.body as { facts: { kind: string; toChange: string[] }[] } | undefined;
+      expect(sent?.facts[0]).toMatchObject({ kind: 'visit', changed: [], toChange: ['carbon 1', 'polish'] });
+    });
+    const [trip] = weeksOf([due], Date.now(), 182)[0]?.trips ?? [];
+    if (!trip) throw new Error('a trip is coming');
+    expect(letterFor(trip, 'The firm', '2026-12-01')).toMatch(/^Rook Yard 1: [\s\S]*Overdue by then: carbon 1, polish[\s\S]*Tuesday, 1 December 2026[\s\S]*The firm$/);
+  });
+}); // prettier-ignore
 
 test('an order a hand changes begins with the plan', () => {
   const houses = housesOf(entries, ON, TABLE);

@@ -125,6 +125,9 @@ export function Rounds(): ReactElement {
             ))}
           </ul>
           <h2 className="zone-title">Due</h2>
+          <p className="small">
+            <Link to="/coming">What is coming, half a year ahead</Link>
+          </p>
           {isRead && due.length + baselines.length === 0 && <p className="empty">Nothing is due within a month.</p>}
           <ul className="due">
             {baselines.map((e) => (

@@ -1,0 +1,118 @@
+import { COMING_DAYS, type Shelf } from '@katharos/contract';
+import { FACT_VERSION, FactSchema } from '@katharos/core';
+import { Button, CopyButton, Loader, TextInput } from '@mantine/core';
+import { notifications } from '@mantine/notifications';
+import dayjs from 'dayjs';
+import { useMemo, useState, type ReactElement } from 'react';
+import { Link } from 'react-router';
+import { useGetComingQuery } from '../../data/api.ts';
+import { errorWords } from '../../data/errors.ts';
+import { recordFacts } from '../../data/outbox/outbox.ts';
+import { selectMay } from '../../data/session.ts';
+import { useAppDispatch, useAppSelector } from '../../data/store.ts';
+import { nowMs } from '../../ui/clock.ts';
+import { letterFor, onTripWords, weeksOf, type ComingTrip } from './coming.ts';
+import './day.css';
+
+/** What is coming: one line a household, what falls together on one trip, by week; planned from here, with a letter. */
+export default function ComingPage({ shelf }: { readonly shelf: Shelf }): ReactElement {
+  const { data, error, refetch } = useGetComingQuery(null, { refetchOnMountOrArgChange: true });
+  const weeks = useMemo(() => (data ? weeksOf(data.entries, nowMs(), COMING_DAYS) : []), [data]);
+  const trips = weeks.flatMap((w) => w.trips);
+  return (
+    <div className="day">
+      <div className="rounds-head">
+        <div>
+          <h1>What is coming</h1>
+          <p>Half a year ahead, one line a trip</p>
+        </div>
+        <div className="rounds-actions no-print">
+          <Button component={Link} to="/day" variant="default">
+            Plan the day
+          </Button>
+        </div>
+      </div>
+      {error !== undefined && !data && <p role="alert">{errorWords(error)}</p>}
+      {!data && error === undefined && <Loader aria-label="Reading what is coming" />}
+      {data && (
+        <p className="headline">
+          {trips.length === 0
+            ? 'Nothing falls due within half a year.'
+            : `${String(trips.length)} ${trips.length === 1 ? 'trip' : 'trips'} in half a year, ${String(trips.filter((t) => t.planned).length)} of them planned.`}
+        </p>
+      )}
+      {weeks.map((w) => (
+        <section key={w.monday} aria-label={`Week of ${dayjs(w.monday).format('D MMMM')}`}>
+          <h2 className="zone-title">Week of {dayjs(w.monday).format('D MMMM YYYY')}</h2>
+          <ul className="coming">
+            {w.trips.map((t) => (
+              <TripLine key={`${t.jobId}${String(t.trip.atMs)}`} trip={t} firm={shelf.rules.firm} onPlanned={() => void refetch()} />
+            ))}
+          </ul>
+        </section>
+      ))}
+    </div>
+  );
+} // prettier-ignore
+
+function TripLine({ trip: t, firm, onPlanned }: { readonly trip: ComingTrip; readonly firm: string; readonly onPlanned: () => void }): ReactElement {
+  const dispatch = useAppDispatch();
+  const me = useAppSelector((s) => s.session.personId);
+  const mayWrite = useAppSelector((s) => selectMay(s, 'POST /jobs/:id/facts'));
+  const [day, setDay] = useState(dayjs(t.trip.atMs).format('YYYY-MM-DD'));
+  const bad = !dayjs(day).isValid() || day < dayjs(nowMs()).format('YYYY-MM-DD');
+  const plan = (): void => {
+    if (me === null) return;
+    const labels = t.trip.change.map((c) => c.life.label).join(', ');
+    const fact = FactSchema.parse({
+      v: FACT_VERSION, id: crypto.randomUUID(), jobId: t.jobId, by: me, at: new Date(nowMs()).toISOString(), kind: 'visit',
+      reason: (labels === '' ? 'Read the membrane' : `Change of ${labels}`).slice(0, 200), on: dayjs(`${day}T12:00`).toISOString(), changed: [],
+      toChange: t.trip.change.map((c) => c.life.componentId),
+    });
+    void dispatch(recordFacts([fact])).then(onPlanned);
+    notifications.show({ message: `${t.name}: planned for ${dayjs(day).format('D MMMM')}.` });
+  };
+  return (
+    <li>
+      <div>
+        <Link to={`/jobs/${t.jobId}/keep`}>
+          <b>{t.name}</b>
+        </Link>
+        , {t.place}
+        <ul>
+          {t.trip.change.map((c) => (
+            <li key={c.life.componentId} data-late={c.earlyDays < -0.5}>
+              {onTripWords(c)}
+            </li>
+          ))}
+          {t.trip.read.map((r) => (
+            <li key={r.life.componentId}>{r.life.label}: a full proof; it lives by its readings</li>
+          ))}
+        </ul>
+      </div>
+      <div className="coming-acts no-print">
+        {t.planned ? (
+          <span>
+            planned for <Link to={`/day?on=${dayjs(t.planned.on).format('YYYY-MM-DD')}`}>{dayjs(t.planned.on).format('ddd D MMM')}</Link>
+          </span>
+        ) : (
+          mayWrite && (
+            <>
+              <TextInput type="date" size="xs" aria-label={`Day for ${t.name}`} value={day} error={bad ? 'Today or later.' : undefined} onChange={(e) => { setDay(e.currentTarget.value); }} />
+              <Button size="xs" disabled={bad} onClick={plan}>
+                Plan it
+              </Button>
+              <CopyButton value={letterFor(t, firm, day)}>
+                {({ copied, copy }) => (
+                  <Button size="xs" variant="default" onClick={copy}>
+                    {copied ? 'Copied' : 'Copy the letter'}
+                  </Button>
+                )}
+              </CopyButton>
+            </>
+          )
+        )}
+      </div>
+    </li>
+  );
+} // prettier-ignore

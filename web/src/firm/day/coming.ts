@@ -1,0 +1,63 @@
+import type { RoundsEntry } from '@katharos/contract';
+import { gatherTrips, type DatedVisit, type OnTrip, type Trip } from '@katharos/core';
+import dayjs from 'dayjs';
+
+/** A trip to a house, with the visit that is planned for it already. */
+export interface ComingTrip {
+  readonly jobId: string;
+  readonly name: string;
+  readonly place: string;
+  readonly trip: Trip;
+  readonly planned: DatedVisit | null;
+}
+
+/** Trips of one week, by its Monday. */
+export interface ComingWeek {
+  /** YYYY-MM-DD */
+  readonly monday: string;
+  readonly trips: readonly ComingTrip[];
+}
+
+/** The Monday of a moment's week. */
+export const mondayOf = (ms: number): string =>
+  dayjs(ms)
+    .subtract((dayjs(ms).day() + 6) % 7, 'day')
+    .format('YYYY-MM-DD');
+
+/** What is coming, one line a household and trip, by week. @param nowMs the caller's clock @param aheadDays how far ahead is looked */
+export function weeksOf(entries: readonly RoundsEntry[], nowMs: number, aheadDays: number): ComingWeek[] {
+  const weeks = new Map<string, ComingTrip[]>();
+  for (const e of entries) {
+    for (const trip of gatherTrips(e.summary.lives, nowMs, aheadDays)) {
+      const planned = e.summary.visits.find((v) => v.fact.toChange?.some((c) => trip.change.some((x) => x.life.componentId === c)) === true) ?? null;
+      const monday = mondayOf(planned ? Math.max(nowMs, Date.parse(planned.on)) : trip.atMs);
+      const one = { jobId: e.jobId, name: e.household.name, place: e.household.place, trip, planned };
+      weeks.set(monday, [...(weeks.get(monday) ?? []), one]);
+    }
+  }
+  return [...weeks].sort(([a], [b]) => a.localeCompare(b)).map(([monday, trips]) => ({ monday, trips }));
+} // prettier-ignore
+
+/** One thing of a trip, with what going early gives up or being late means. */
+export function onTripWords({ life, earlyDays, givenUp }: OnTrip): string {
+  const days = (n: number): string => `${String(Math.round(n))} ${Math.round(n) === 1 ? 'day' : 'days'}`;
+  if (earlyDays < -0.5) return `${life.label}, ${days(-earlyDays)} overdue: ${life.why}`;
+  if (earlyDays < 1) return life.label;
+  const early = `${life.label}, ${days(earlyDays)} early`;
+  return givenUp < 0.01 ? early : `${early}: ${String(Math.round(100 * givenUp))} % of its life given up`;
+}
+
+/** A letter or message to the household that proposes a day. @param firm who writes @param day YYYY-MM-DD */
+export function letterFor({ name, trip }: ComingTrip, firm: string, day: string): string {
+  const what = trip.change.map((c) => c.life.label).join(', ');
+  const late = trip.change.some((c) => c.earlyDays < -0.5);
+  return [
+    `${name}: your drinking water system`,
+    '',
+    `${late ? 'Overdue' : 'Due'} by then: ${what === '' ? 'a reading of the membrane' : what}.${trip.read.length > 0 && what !== '' ? ' The membrane is read as well.' : ''}`,
+    `We propose ${dayjs(day).format('dddd, D MMMM YYYY')}. It takes about an hour; somebody should be at home, and the cupboard under the sink clear.`,
+    'Please answer whether that suits, or name another day.',
+    '',
+    firm,
+  ].join('\n');
+}
