@@ -14,6 +14,7 @@ import {
   ofWork,
   openChange,
   partIn,
+  proposalOf,
   readJob,
   scheduleOf,
   StepSchema,
@@ -87,6 +88,24 @@ describe('the run sheet of a change', () => {
       }),
       { numRuns: 25 },
     );
+  });
+  test('of filters without a membrane tells of none, and bars the first glass until a strip read none', () => {
+    const d = decide({ known: { ...house, aim: 'taste' }, catalogue: shelf, rules });
+    const proposal = proposalOf(d);
+    const v = proposal && viewSystem({ known: { ...house, aim: 'taste' }, catalogue: shelf, rules }, proposal);
+    if (!v?.ok) throw new Error('carbon alone');
+    expect(ofWork(v.view.system, 'separates')).toEqual([]);
+    const carbon = ofKind(v.view.system, 'carbon')[0]?.id ?? '';
+    for (const sanitise of [false, true]) {
+      const sheet = sheetOf([carbon], sanitise, v.view);
+      const keys = sheet.map((s) => s.key);
+      for (const s of sheet) for (const k of [...(s.needs ?? []), ...(s.bars ?? [])]) expect(keys).toContain(k);
+      expect(
+        sheet.map((s) => `${s.title} ${s.detail}`).filter((t) => t.includes('membrane') && !t.includes('Sanitise')),
+      ).toEqual([]);
+    }
+    const strip = sheetOf([carbon], true, v.view).find((s) => s.key.endsWith(':strip-carbon'));
+    expect(strip?.bars).toEqual([`${CHANGE_STEP}x:open`]);
   });
   test('opens nothing before the pressure was seen to die, and the tank before the flush was clear', () => {
     const sheet = sheetOf([id('sediment'), id('carbon')]);

@@ -68,7 +68,7 @@ function readFirst(add: Add, { system, membranes }: Changing): void {
       kind: 'do',
       minutes: 3,
       title: 'Dip a strip behind the carbon as it was',
-      detail: 'While it runs. What it reads is what the membrane has met: it decides how often this carbon is changed.',
+      detail: `While it runs. ${membranes.length > 0 ? 'What it reads is what the membrane has met: it' : 'It'} decides how often this carbon is changed.`,
       reads: { label: 'Total chlorine behind the old carbon', unit: 'mg/L' },
     });
 } // prettier-ignore
@@ -258,6 +258,7 @@ function backToWork(add: Add, { system, rules, today, changed, membranes }: Chan
 
 /** They may drink, it is read again, and the cupboard is left dry. */
 function leaveIt(add: Add, { system, changed, membranes }: Changing): void {
+  const bears = membranes.length > 0 ? 'below what the membrane bears' : 'nothing passes it';
   add({
     key: DRINK_STEP,
     phase: 'Leave it right',
@@ -282,7 +283,7 @@ function leaveIt(add: Add, { system, changed, membranes }: Changing): void {
       phase: 'Leave it right',
       kind: 'do',
       minutes: 3,
-      title: 'Dip a strip behind the carbon: below what the membrane bears',
+      title: `Dip a strip behind the carbon: ${bears}`,
       detail: 'While it runs. It reads more: the cartridge beside its ring, or in the wrong bowl.',
       reads: { label: 'Total chlorine behind the carbon', unit: 'mg/L', most: CHLORINE_LEFT_MG_L },
     });
@@ -371,8 +372,9 @@ export function changeSheet(
 /** Names every step after its change. @param membranesIn steps that put a new membrane in: what bars a membrane bars them */
 function ofChange(id: string, steps: readonly RunStep[], membranesIn: readonly string[]): RunStep[] {
   const of = (key: string): string => `${CHANGE_STEP}${id}:${key}`;
+  // a system without a membrane has its first glass barred: by what opens it
   const barred = (key: string): string[] =>
-    key === 'membrane-in' && membranesIn.length > 0 ? [...membranesIn] : [key];
+    key === 'open-part' ? ['open'] : key === 'membrane-in' && membranesIn.length > 0 ? [...membranesIn] : [key];
   return steps.map((s) => ({
     ...s,
     key: of(s.key),
