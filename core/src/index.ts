@@ -175,6 +175,7 @@ export * from './day/gather.ts';
 export * from './day/plan.ts';
 export * from './day/tasks.ts';
 export * from './day/travel.ts';
+export * from './keep/exposure.ts';
 export * from './keep/life.ts';
 export * from './keep/changeSheet.ts';
 export * from './keep/trend.ts';

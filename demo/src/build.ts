@@ -335,6 +335,7 @@ function keepYears(
       membranePressureBar: r(v.bar, 'bar', 2),
       productFlowLMin: r(flow, 'L/min', 3),
       concentrateFlowLMin: r(concentrateLMin, 'L/min', 3),
+      chlorineMgL: r(i % 3 === 2 ? 0.05 : 0.02, 'mg/L', 2),
     };
     const judged = prove(plainReadings(readings), system, site, version.judged.rules.meterError);
     put(atMs, {

@@ -131,7 +131,7 @@ function WhatToBring({ attention }: { attention: readonly Life[] }): ReactElemen
             ))}
           {membrane && (
             <li>
-              For the membrane its readings decide, not its date: {membrane.partName} only where the trend below says so
+              For the membrane its readings decide, not its date: {membrane.partName} only where the trend says so
             </li>
           )}
           <li>O-ring grease, spanner, bucket, towel; pen, gauge, jug, chlorine strips</li>

@@ -49,3 +49,24 @@ test('two proofs are no trend', () => {
   show(<Trend />, agedJob([[1, 1, 1], [0, 0.9, 1.3]])); // prettier-ignore
   expect(screen.queryByText(/a year/)).toBeNull();
 });
+
+test('says how much chlorine the membrane has met, as a band, and marks what was changed', () => {
+  const job = agedJob([[3, 1, 1], [1, 0.9, 1.3]]); // prettier-ignore
+  const sheet = job.view?.sheet ?? [];
+  const flushed = sheet.map((s, i) =>
+    happened({ kind: 'tick', step: s.key, done: true }, 1100 * DAY_MIN + sheet.length - i),
+  );
+  const read = (mgL: number, days: number) =>
+    happened({ kind: 'proof', readings: { chlorineMgL: { value: mgL, typed: String(mgL) } } }, days * DAY_MIN);
+  const changed = happened({ kind: 'visit', reason: 'Half-year change', changed: ['sediment'] }, 700 * DAY_MIN);
+  show(<Trend />, jobOf([...job.facts, ...flushed, read(0.02, 900), read(0.05, 200), changed], true));
+  expect(
+    screen.getByText(
+      /^Chlorine the membrane has met: between 0 and \d.* mg\/L-hours, by 2 readings at .* A membrane bears 200 to 1000\.$/,
+    ),
+  ).toBeTruthy();
+  expect(screen.getByText('Dotted upright: something was changed.')).toBeTruthy();
+  cleanup();
+  show(<Trend />, job);
+  expect(screen.queryByText(/has met/)).toBeNull();
+});

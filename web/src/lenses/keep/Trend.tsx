@@ -1,4 +1,6 @@
 import {
+  CHLORINE_BORNE,
+  chlorineMet,
   formatNumber,
   judgeProof,
   ofOneElement,
@@ -6,6 +8,7 @@ import {
   plainReadings,
   trendOf,
   VERDICT_LIMITS,
+  visitMs,
   type Trend as Line_,
 } from '@katharos/core';
 import dayjs from 'dayjs';
@@ -22,6 +25,7 @@ import {
   YAxis,
 } from 'recharts';
 import { useJob } from '../../job/useJob.ts';
+import { nowMs } from '../../ui/clock.ts';
 
 const axis = { stroke: 'var(--k-line)', tick: { fill: 'var(--k-second)', fontSize: 12 } } as const;
 const label = { fill: 'var(--k-second)', fontSize: 12 } as const;
@@ -63,10 +67,53 @@ function usePoints(): Point[] {
   });
 }
 
+/** What was done that a figure may turn at. */
+interface Mark {
+  readonly at: number;
+  /** said on the drawing; '' for what only wears */
+  readonly word: string;
+}
+
+/** Changes and repairs on record. */
+function useMarks(): Mark[] {
+  const { record, view } = useJob();
+  const membranes = new Set(view ? ofWork(view.system, 'separates').map((c) => c.id) : []);
+  return [
+    ...record.visits.flatMap((v) => (v.changed.length > 0 ? [{ at: visitMs(v), word: v.changed.some((c) => membranes.has(c)) ? 'new membrane' : '' }] : [])),
+    ...record.proofs.flatMap((p) => (p.mended ? [{ at: Date.parse(p.at), word: 'mended' }] : [])),
+  ];
+} // prettier-ignore
+
+/** Chlorine the membrane has met, by every strip behind the carbon since it went in; null where none was read, or there is no membrane. */
+function useChlorine(): string | null {
+  const { record, view, built } = useJob();
+  const [membrane] = view ? ofWork(view.system, 'separates') : [];
+  const began = membrane ? built?.startedMs(membrane.id) : null;
+  if (!view || !membrane || typeof began !== 'number') return null;
+  const renewed = record.visits.filter((v) => v.changed.includes(membrane.id)).map(visitMs);
+  const reads = [
+    ...record.proofs.flatMap((p) => (p.readings.chlorineMgL ? [{ atMs: Date.parse(p.at), mgL: p.readings.chlorineMgL.value }] : [])),
+    // before a change it is what the membrane had met, after it what it will
+    ...Object.values(record.ticks).flatMap((t) => (t.done && t.read !== undefined && /:chlorine-(before|after)$/.test(t.step) ? [{ atMs: Date.parse(t.at), mgL: t.read }] : [])),
+  ];
+  const { site, today } = view;
+  const hoursADay = Math.min(24, (24 * site.litresADay) / Math.max(1, today.litresADay));
+  const met = chlorineMet(reads, Math.max(began, ...renewed), nowMs(), hoursADay);
+  if (!met) return null;
+  const n = (x: number): string => formatNumber(x, 2);
+  const what = site.disinfectant === 'chloramine' ? 'Chloramine' : 'Chlorine';
+  const bears = site.disinfectant === 'chloramine'
+    ? 'A membrane bears it hundreds of times as long as free chlorine, unless iron or copper help it: it counts once years of it are on record.'
+    : `A membrane bears ${String(CHLORINE_BORNE.low)} to ${String(CHLORINE_BORNE.high)}.`;
+  return `${what} the membrane has met: between ${n(met.low)} and ${n(met.high)} mg/L-hours, by ${met.readings === 1 ? 'one reading' : `${String(met.readings)} readings`} at ${n(hoursADay)} hours a day. ${bears}`;
+} // prettier-ignore
+
 /** Flow and salt passage against a new element at each reading's own conditions: a cold week does not show as a fault. */
 export default function Trend(): ReactElement | null {
   const { view } = useJob();
   const points = usePoints();
+  const marks = useMarks();
+  const chlorine = useChlorine();
   if (!view) return null;
   const last = points.at(-1);
   const filters = ofWork(view.system, 'separates').length === 0;
@@ -99,6 +146,7 @@ export default function Trend(): ReactElement | null {
         range={[50, Math.max(120, ...points.map((p) => 10 * Math.ceil(p.flow / 10)))]}
       >
         <ReferenceArea y1={85} y2={115} fill="var(--k-water)" fillOpacity={0.3} />
+        {markLines(marks, points)}
       </Curve>
       {!filters && (
         <Curve
@@ -117,10 +165,31 @@ export default function Trend(): ReactElement | null {
         >
           <Limit at={1.5} word="watch" stroke="var(--k-amber)" />
           <Limit at={2.5} word="act" stroke="var(--k-red)" />
+          {markLines(marks, points)}
         </Curve>
       )}
+      {marks.length > 0 && points.length > 1 && (
+        <p className="small trend-note">Dotted upright: something was changed.</p>
+      )}
+      {chlorine !== null && <p className="small trend-note">{chlorine}</p>}
     </div>
   );
+}
+
+/** Uprights where something was changed or mended, within what is drawn. */
+function markLines(marks: readonly Mark[], points: readonly Point[]): ReactElement[] {
+  const [from, to] = [points[0]?.at ?? 0, points.at(-1)?.at ?? 0];
+  return marks
+    .filter((m) => m.at >= from && m.at <= to)
+    .map((m) => (
+      <ReferenceLine
+        key={`${String(m.at)}${m.word}`}
+        x={m.at}
+        stroke="var(--k-second)"
+        strokeDasharray="1 3"
+        {...(m.word === '' ? {} : { label: { value: m.word, position: 'insideTopLeft', ...label } })}
+      />
+    ));
 }
 
 const month = (ms: number): string => dayjs(ms).format('MMM YYYY');
