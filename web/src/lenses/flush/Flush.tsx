@@ -1,10 +1,8 @@
-import { scheduleOf, type RunStep, type SystemView } from '@katharos/core';
-import { useMemo, useState, type ReactElement } from 'react';
+import type { SystemView } from '@katharos/core';
+import { useState, type ReactElement } from 'react';
 import { HouseholdSheet } from '../../job/HouseholdSheet.tsx';
 import { NeedsDesign } from '../../job/NeedsDesign.tsx';
 import { useJob } from '../../job/useJob.ts';
-import { forgetDraft } from '../../ui/useDraft.ts';
-import { useNow } from '../../ui/useNow.ts';
 import { AskedDialog } from '../../job/sheet/AskedDialog.tsx';
 import { Clocks, Heard } from '../../job/sheet/Clocks.tsx';
 import { Current } from '../../job/sheet/Current.tsx';
@@ -12,7 +10,7 @@ import { Drinking, Overnight } from './Drinking.tsx';
 import { LaterLooks, laterLook } from './LaterLooks.tsx';
 import { StepList } from '../../job/sheet/StepList.tsx';
 import { WorkBefore } from './WorkBefore.tsx';
-import { useTicking } from '../../job/sheet/useTicking.ts';
+import { useInHand } from '../../job/sheet/useInHand.ts';
 import '../../job/sheet/runSheet.css';
 
 /** Wet it in the right order: the next thing in large type, clocks that survive, the rest of the day beside it. */
@@ -23,19 +21,10 @@ export default function Flush(): ReactElement {
 }
 
 function Sheet({ view }: { readonly view: SystemView }): ReactElement {
-  const { record, id } = useJob();
-  const now = useNow(1000);
+  const { record } = useJob();
   const [oneHand, setOneHand] = useState(false);
-  const [taken, setTaken] = useState<string | null>(null);
-  const schedule = useMemo(() => scheduleOf(view.sheet, record, now), [view.sheet, record, now]);
-  const ticking = useTicking(view, record, (done) => {
-    setTaken(null);
-    for (const kind of ['note', 'read']) forgetDraft(`${id}.${kind}.${done.key}`);
-  });
-  // what somebody took in hand, as long as it is open; else what comes next
-  const open = (key: string | null): RunStep | undefined =>
-    schedule.open.some((o) => o.key === key) ? view.sheet.find((s) => s.key === key) : undefined;
-  const step = open(taken) ?? laterLook(taken, record) ?? schedule.next;
+  const { now, schedule, ticking, taken, take: setTaken, open } = useInHand(view);
+  const step = open ?? laterLook(taken, record) ?? schedule.next;
   const inHand = step?.key ?? null;
   return (
     <>

@@ -14,11 +14,13 @@ export function WorkBefore(): ReactElement | null {
       <ul className="steps" aria-label="Done before the design was changed">
         {before.map(({ step, tick, now }) => (
           <li key={`${tick.id} ${step.key}`}>
-            <span>{step.title}</span>{' '}
-            <small>
-              {time(Date.parse(tick.at))}, {personName(tick.by)}
-              {tick.note ? `: ${tick.note}` : ''}; {now === 'again' ? 'to be done once more' : 'no longer asked for'}
-            </small>
+            <div className="was-done">
+              {step.title}
+              <small>
+                {time(Date.parse(tick.at))}, {personName(tick.by)}
+                {tick.note ? `: ${tick.note}` : ''}; {now === 'again' ? 'to be done once more' : 'no longer asked for'}
+              </small>
+            </div>
           </li>
         ))}
       </ul>

@@ -1,4 +1,4 @@
-import { isDone, putInSoFar, scheduleOf, type FactOf, type RunStep, type SystemView } from '@katharos/core';
+import { isDone, putInSoFar, type FactOf, type SystemView } from '@katharos/core';
 import { Button, Textarea } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useMemo, useState, type ReactElement } from 'react';
@@ -6,31 +6,21 @@ import { AskedDialog } from '../../job/sheet/AskedDialog.tsx';
 import { Clocks } from '../../job/sheet/Clocks.tsx';
 import { Current } from '../../job/sheet/Current.tsx';
 import { StepList } from '../../job/sheet/StepList.tsx';
-import { useTicking } from '../../job/sheet/useTicking.ts';
+import { useInHand } from '../../job/sheet/useInHand.ts';
 import { useGetStockQuery } from '../../data/api.ts';
 import { TakeBack } from '../../job/TakeBack.tsx';
 import { useJob } from '../../job/useJob.ts';
-import { forgetDraft, useDraft } from '../../ui/useDraft.ts';
-import { useNow } from '../../ui/useNow.ts';
+import { useDraft } from '../../ui/useDraft.ts';
 import { WhatGoesIn } from './WhatGoesIn.tsx';
 import '../../job/sheet/runSheet.css';
 
 /** A change somebody is at: its run sheet with its clocks, what goes in, and the visit that closes it. */
 export function ChangeInHand({ change, view: whole }: { readonly change: FactOf<'change'>; readonly view: SystemView }): ReactElement {
-  const { record, id } = useJob();
-  const now = useNow(1000);
   const [oneHand, setOneHand] = useState(false);
-  const [taken, setTaken] = useState<string | null>(null);
   // the sheet as it was made when it was begun
   const view = useMemo(() => ({ ...whole, sheet: change.sheet }), [whole, change]);
-  const schedule = useMemo(() => scheduleOf(view.sheet, record, now), [view.sheet, record, now]);
-  const ticking = useTicking(view, record, (done) => {
-    setTaken(null);
-    for (const kind of ['note', 'read']) forgetDraft(`${id}.${kind}.${done.key}`);
-  });
-  const open = (key: string | null): RunStep | undefined =>
-    schedule.open.some((o) => o.key === key) ? view.sheet.find((s) => s.key === key) : undefined;
-  const step = open(taken) ?? schedule.next;
+  const { now, schedule, ticking, take: setTaken, open } = useInHand(view);
+  const step = open ?? schedule.next;
   const inHand = step?.key ?? null;
   return (
     <section aria-label="The change in hand" className="change-in-hand no-print">
