@@ -25,6 +25,7 @@ export function Current({
   oneHand,
   onOneHand,
   beside,
+  held,
 }: {
   readonly view: SystemView;
   readonly step: RunStep;
@@ -36,9 +37,11 @@ export function Current({
   readonly onOneHand: (on: boolean) => void;
   /** what else is written down with this step */
   readonly beside?: ReactElement | null;
+  /** why the step cannot be done yet, by what is written down beside it */
+  readonly held?: string | undefined;
 }): ReactElement {
   const { record } = useJob();
-  const actions = useActions(view, step, ticking, now);
+  const actions = useActions(view, step, ticking, now, held);
   const timer = record.timers[step.key];
   const dueMs = timer ? Date.parse(timer.dueAt) : null;
   const over = dueMs !== null && dueMs <= now;

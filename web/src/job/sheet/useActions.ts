@@ -33,8 +33,11 @@ export interface Actions {
 /** No strip and no pen a step asks for reads more. */
 const MOST_READ = 1000;
 
-/** What may be done with the step in hand now. @param now the page's clock, ms since 1970 */
-export function useActions(view: SystemView, step: RunStep, ticking: Ticking, now: number): Actions {
+/**
+ * What may be done with the step in hand now.
+ * @param now the page's clock, ms since 1970 @param held why the step cannot be done yet, from what is written down beside it
+ */
+export function useActions(view: SystemView, step: RunStep, ticking: Ticking, now: number, held?: string): Actions {
   const { record, add, id } = useJob();
   const note = useDraft(`${id}.note.${step.key}`);
   const read = useDraft(`${id}.read.${step.key}`);
@@ -43,7 +46,7 @@ export function useActions(view: SystemView, step: RunStep, ticking: Ticking, no
   const figure = read[0].trim() === '' ? undefined : Number(read[0].trim().replace(',', '.'));
   const done = (label: string): Action => ({
     label,
-    not: step.reads ? (figure !== undefined && !(figure >= 0 && figure <= MOST_READ) ? 'A figure, such as 0.5.' : (readProblem(step, figure, record) ?? undefined)) : undefined,
+    not: held ?? (step.reads ? (figure !== undefined && !(figure >= 0 && figure <= MOST_READ) ? 'A figure, such as 0.5.' : (readProblem(step, figure, record) ?? undefined)) : undefined),
     act: () => {
       ticking.tick(step, {
         ...(note[0].trim() === '' ? {} : { note: note[0].trim() }),

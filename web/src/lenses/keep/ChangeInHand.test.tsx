@@ -74,10 +74,15 @@ describe('a change on the page', () => {
     await userEvent.selectOptions(goes.getByLabelText('Which one is in your hand?'), 'Sediment cartridge, 5 micron');
     expect(goes.getByRole('alert').textContent).toMatch(/does not go where carbon 1 stands: its place is sediment/);
     expect(goes.queryByRole('button', { name: 'Write it down' })).toBeNull();
+    const done = screen.getByRole('button', { name: 'Done' });
+    expect(done).toHaveProperty('disabled', true);
+    expect(screen.getByText(/does not go in as carbon 1: take the right one in your hand/)).toBeTruthy();
     const right = view.system.components.find((c) => c.id === 'carbon')?.part;
     await userEvent.selectOptions(goes.getByLabelText('Which one is in your hand?'), right?.name ?? '');
     await userEvent.type(goes.getByLabelText('Serial or batch'), 'B 41');
+    expect(done).toHaveProperty('disabled', true);
     await userEvent.click(goes.getByRole('button', { name: 'Write it down' }));
+    expect(done).toHaveProperty('disabled', false);
     expect(job.added).toEqual([
       { kind: 'fitted', design: approved.id, component: 'carbon', part: right, serial: 'B 41' },
     ]);

@@ -17,6 +17,7 @@ import '../../job/sheet/runSheet.css';
 /** A change somebody is at: its run sheet with its clocks, what goes in, and the visit that closes it. */
 export function ChangeInHand({ change, view: whole }: { readonly change: FactOf<'change'>; readonly view: SystemView }): ReactElement {
   const [oneHand, setOneHand] = useState(false);
+  const [held, setHeld] = useState<string>();
   // the sheet as it was made when it was begun
   const view = useMemo(() => ({ ...whole, sheet: change.sheet }), [whole, change]);
   const { now, schedule, ticking, take: setTaken, open } = useInHand(view);
@@ -41,7 +42,8 @@ export function ChangeInHand({ change, view: whole }: { readonly change: FactOf<
               now={now}
               oneHand={oneHand}
               onOneHand={setOneHand}
-              beside={step.puts === undefined ? null : <WhatGoesIn step={step} visit={change.components} />}
+              beside={step.puts === undefined ? null : <WhatGoesIn step={step} visit={change.components} onHeld={setHeld} />}
+              held={held}
             />
           )}
           <Close change={change} left={schedule.open.length} />

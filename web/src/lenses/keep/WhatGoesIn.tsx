@@ -1,7 +1,7 @@
 import { partsOf, swapSaid, type Component, type Part, type RunStep } from '@katharos/core';
 import { Button, NativeSelect, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
-import { useMemo, useState, type ReactElement } from 'react';
+import { useEffect, useMemo, useState, type ReactElement } from 'react';
 import { Photographs } from '../../job/Photographs.tsx';
 import { useJob } from '../../job/useJob.ts';
 
@@ -13,7 +13,16 @@ function inTheHand(into: Component, visit: readonly Component[], shelf: readonly
 }
 
 /** Which one really goes in: chosen from what this visit carries, its batch written down, a mixed-up one told before it is in. */
-export function WhatGoesIn({ step, visit }: { readonly step: RunStep; readonly visit: readonly string[] }): ReactElement | null {
+export function WhatGoesIn({
+  step,
+  visit,
+  onHeld,
+}: {
+  readonly step: RunStep;
+  readonly visit: readonly string[];
+  /** told why the step cannot be ticked: what is in the hand does not go there, or is not written down */
+  readonly onHeld: (why: string | undefined) => void;
+}): ReactElement | null {
   const { approved, built, view, parts, record, rules, add } = useJob();
   const into = built?.system.components.find((c) => c.id === step.puts);
   const there = into && record.fitted[into.id];
@@ -25,6 +34,18 @@ export function WhatGoesIn({ step, visit }: { readonly step: RunStep; readonly v
   );
   const chosen = choices.find((p) => p.id === partId);
   const said = useMemo(() => (chosen && into && view ? swapSaid(view, into, chosen, rules) : []), [chosen, into, view, rules]);
+  const slot = into?.slot ?? '';
+  const held = !chosen
+    ? undefined
+    : said.some((s) => s.barred)
+      ? `${chosen.name} does not go in as ${slot}: take the right one in your hand.`
+      : `Write down ${chosen.name} first, or set the label back to unread.`;
+  useEffect(() => {
+    onHeld(held);
+    return () => {
+      onHeld(undefined);
+    };
+  }, [held, onHeld]);
   if (!approved || !into) return null;
   const write = (): void => {
     if (!chosen) return;
