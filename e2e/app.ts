@@ -164,23 +164,31 @@ export async function settled(page: Page): Promise<void> {
   );
 }
 
+/** An application on an empty database of its own, dropped at the end; it is not started yet. */
+export async function onOwnDatabase(use: (app: App) => Promise<void>): Promise<void> {
+  const cluster = process.env.TEST_DATABASE_URL;
+  if (!cluster) throw new Error('TEST_DATABASE_URL is not set: run these through `npm test`');
+  const name = `e2e_${randomUUID().replaceAll('-', '')}`;
+  const admin = new pg.Client(cluster);
+  await admin.connect();
+  await admin.query(`CREATE DATABASE ${name}`);
+  const url = new URL(cluster);
+  url.pathname = `/${name}`;
+  const app = new App(await freePort(), url.href);
+  try {
+    await use(app);
+  } finally {
+    await app.stop();
+    await admin.query(`DROP DATABASE ${name} WITH (FORCE)`);
+    await admin.end();
+  }
+}
+
 export const test = base.extend<{ app: App; work: Page }, { server: App }>({
   server: [
     // eslint-disable-next-line no-empty-pattern -- Playwright reads the fixture's needs from this pattern
     async ({}, use) => {
-      const cluster = process.env.TEST_DATABASE_URL;
-      if (!cluster) throw new Error('TEST_DATABASE_URL is not set: run these through `npm test`');
-      const name = `e2e_${randomUUID().replaceAll('-', '')}`;
-      const admin = new pg.Client(cluster);
-      await admin.connect();
-      await admin.query(`CREATE DATABASE ${name}`);
-      const url = new URL(cluster);
-      url.pathname = `/${name}`;
-      const app = new App(await freePort(), url.href);
-      await use(app);
-      await app.stop();
-      await admin.query(`DROP DATABASE ${name} WITH (FORCE)`);
-      await admin.end();
+      await onOwnDatabase(use);
     },
     { scope: 'worker' },
   ],

@@ -1,3 +1,4 @@
+export * from './archive.ts';
 export * from './api.ts';
 export * from './problem.ts';
 export * from './roles.ts';

@@ -39,6 +39,8 @@ export const MAY = {
   'GET /devices': owner,
   'POST /devices/:id/end': owner,
   'GET /audit': owner,
+  'GET /archive': owner,
+  'POST /archive': owner,
   'GET /shelf': all,
   'PUT /shelf/rules': office,
   'POST /shelf/parts/import': office,

@@ -9,6 +9,7 @@ import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import type { Db } from './db/models.ts';
 import { computeHere, type Compute } from './calc/compute.ts';
+import { archiveRoutes } from './archive/routes.ts';
 import { auditRoutes } from './audit/routes.ts';
 import { calcRoutes } from './calc/routes.ts';
 import { householdRoutes } from './households/routes.ts';
@@ -136,6 +137,7 @@ export function createApp({
   api.use('/people', peopleRoutes(db, sessions));
   api.use('/devices', deviceRoutes(signing));
   api.use('/audit', auditRoutes(db));
+  api.use('/archive', archiveRoutes(db, store, now, log));
   api.use('/households', householdRoutes(db));
   api.use('/jobs/:id/pictures', pictureRoutes(db));
   api.use('/jobs', jobRoutes(db, store, summaries));

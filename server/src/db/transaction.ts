@@ -11,6 +11,10 @@ export function codeOf(e: unknown): string {
   return typeof code === 'string' ? code : '';
 }
 
+/** Asks within a transaction, where there is one. */
+export const within = (transaction: Transaction | undefined): { transaction?: Transaction } =>
+  transaction ? { transaction } : {};
+
 /** Runs a write, and once more if another writer was in the way of it. @param work whole or not at all each time; may run more than once */
 export async function again<T>(work: () => Promise<T>): Promise<T> {
   for (let tries = 1; ; tries++) {

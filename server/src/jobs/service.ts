@@ -1,14 +1,14 @@
 import { isDeepStrictEqual } from 'node:util';
 import type { DesignVersion, Household, Job } from '@katharos/contract';
 import { openJobDocuments, type Fact } from '@katharos/core';
-import { QueryTypes, type DatabaseError } from 'sequelize';
+import { QueryTypes, type DatabaseError, type Transaction } from 'sequelize';
 import type { Db } from '../db/models.ts';
 import { NO_JOB, OTHER_FACTS } from '../db/storeFacts.ts';
-import { again, codeOf, inTransaction } from '../db/transaction.ts';
+import { again, codeOf, inTransaction, within } from '../db/transaction.ts';
 import { ApiProblem } from '../http/problem.ts';
 
 /** What a design of the first kind is resolved by. */
-type AtShelf = Parameters<typeof openJobDocuments>[2];
+export type AtShelf = Parameters<typeof openJobDocuments>[2];
 
 /** What is stored of a job, as it is stored. */
 export interface Documents {
@@ -21,11 +21,11 @@ export const DOCUMENTS = `
   (SELECT coalesce(jsonb_agg(d.body ORDER BY d.number), '[]') FROM designs d WHERE d.job_id = j.id) AS designs`;
 
 /** A job read whole, its documents in today's shape; what cannot be read is told, and stands in nobody's way. @throws ApiProblem 'not-found' */
-export async function readWholeJob(db: Db, id: string, shelf: AtShelf): Promise<Job> {
+export async function readWholeJob(db: Db, id: string, shelf: AtShelf, transaction?: Transaction): Promise<Job> {
   const [row] = await db.sequelize.query<Documents & Household>(
     `SELECT h.id, h.name, h.place, h.contact, h.notes, h.version, ${DOCUMENTS}
        FROM jobs j JOIN households h ON h.id = j.household_id WHERE j.id = $1`,
-    { type: QueryTypes.SELECT, bind: [id] },
+    { type: QueryTypes.SELECT, bind: [id], ...within(transaction) },
   );
   if (!row) throw new ApiProblem('not-found');
   const { facts, designs, ...household } = row;

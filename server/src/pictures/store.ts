@@ -1,5 +1,6 @@
 import { QueryTypes, type Transaction } from 'sequelize';
 import type { Db } from '../db/models.ts';
+import { within } from '../db/transaction.ts';
 import { kindOfPicture, tellsWhere, type PictureKind } from './kind.ts';
 
 /** A picture is shrunk on the device that took it: more than this was not, bytes. */
@@ -35,10 +36,11 @@ export async function findPicture(db: Db, id: string, transaction?: Transaction)
 }
 
 /** Every picture of a job, by id. */
-export const picturesOf = (db: Db, jobId: string): Promise<StoredPicture[]> =>
+export const picturesOf = (db: Db, jobId: string, transaction?: Transaction): Promise<StoredPicture[]> =>
   db.sequelize.query<StoredPicture>(`SELECT ${COLUMNS} FROM pictures WHERE job_id = $1 ORDER BY id`, {
     type: QueryTypes.SELECT,
     bind: [jobId],
+    ...within(transaction),
   });
 
 /** Keeps a picture under its id, once however often it is sent. @returns false where the id stands for another */

@@ -10,6 +10,7 @@ import {
   StoredPartSchema,
   StoredRulesSchema,
   type ChangePage,
+  type BroughtIn,
   type Coming,
   type Day,
   type Device,
@@ -139,6 +140,9 @@ export const api = createApi({
       query: (body) => ({ url: 'jobs/import', method: 'POST', body }),
       invalidatesTags: ['Rounds', 'Shelf'],
     }),
+    bringArchive: b.mutation<BroughtIn, File>({
+      query: (body) => ({ url: 'archive', method: 'POST', body, headers: { 'content-type': 'application/zip' } }),
+    }),
     getPeople: b.query<FirmPerson[], null>({
       query: () => 'people',
       transformResponse: (r: unknown) => FirmPersonSchema.array().parse(r),
@@ -192,6 +196,7 @@ export const {
   useGetDevicesQuery,
   useEndDeviceMutation,
   useGetAuditQuery,
+  useBringArchiveMutation,
   useImportJobMutation,
   usePutRulesMutation,
   useGetStockQuery,

@@ -6,6 +6,7 @@ import { useAddPersonMutation, useGetPeopleQuery, useMakeLinkMutation, usePutPer
 import { errorWords } from '../../data/errors.ts';
 import { selectMay } from '../../data/session.ts';
 import { useAppSelector } from '../../data/store.ts';
+import { Archive } from './Archive.tsx';
 import { Changes } from './Changes.tsx';
 import { Devices } from './Devices.tsx';
 import './people.css';
@@ -27,6 +28,7 @@ export default function PeoplePage({ shelf }: { readonly shelf: Shelf }): ReactE
       )}
       {people.data && <People people={people.data} />}
       <Devices days={shelf.rules.deviceDays} />
+      <Archive />
       <Changes people={people.data ?? []} />
     </>
   );
