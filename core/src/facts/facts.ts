@@ -190,6 +190,15 @@ const FACTS = {
     part: PartSchema,
     serial: text(80),
   }),
+  'came-out': z.object({
+    ...common,
+    kind: z.literal('came-out'),
+    design: uuid(),
+    /** how what was changed looked as it came out: much left in it, as it should by then, or spent before its time */
+    component,
+    state: z.enum(['fresh', 'as-due', 'spent']),
+    note,
+  }),
   carries: z.object({
     ...common,
     kind: z.literal('carries'),
@@ -277,6 +286,7 @@ const FactShape = z.discriminatedUnion('kind', [
   FACTS.change,
   FACTS.call,
   FACTS.fitted,
+  FACTS['came-out'],
   FACTS.carries,
   FACTS['stock-out'],
   FACTS.stands,

@@ -46,6 +46,8 @@ export interface JobRecord {
   readonly calls: readonly FactOf<'call'>[];
   /** what really went in, by component */
   readonly fitted: Readonly<Record<string, FactOf<'fitted'>>>;
+  /** how what was changed looked as it came out, oldest first */
+  readonly cameOut: readonly FactOf<'came-out'>[];
   /** what was put in beside the sizing, in that order */
   readonly carries: readonly FactOf<'carries'>[];
   /** what of the firm's stock went into it */
@@ -134,6 +136,7 @@ export function readJob(facts: readonly Fact[], version?: ReadVersion): JobRecor
   const visits: FactOf<'visit'>[] = [];
   const changes: FactOf<'change'>[] = [];
   const calls: FactOf<'call'>[] = [];
+  const cameOut: FactOf<'came-out'>[] = [];
   const carries: FactOf<'carries'>[] = [];
   const stockOut: FactOf<'stock-out'>[] = [];
   const notes: FactOf<'note'>[] = [];
@@ -215,6 +218,9 @@ export function readJob(facts: readonly Fact[], version?: ReadVersion): JobRecor
       case 'fitted':
         fitted[f.component] = f;
         break;
+      case 'came-out':
+        cameOut.push(f);
+        break;
       case 'carries':
         carries.push(f);
         break;
@@ -266,6 +272,7 @@ export function readJob(facts: readonly Fact[], version?: ReadVersion): JobRecor
     changes,
     calls,
     fitted,
+    cameOut,
     carries,
     stockOut,
     notes,

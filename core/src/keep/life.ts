@@ -1,7 +1,9 @@
 import { kindRow } from '../parts/kinds.ts';
 import type { JobRecord } from '../facts/record.ts';
-import type { System } from '../system/system.ts';
-import { lifeLitres, MONTH_DAYS, throughputLDay, type Carries } from '../system/wear.ts';
+import { partIn, type System } from '../system/system.ts';
+import { litreLimits, MONTH_DAYS, throughputLDay, type Carries } from '../system/wear.ts';
+import type { LifeLimit, WornBy } from './limit.ts';
+import { foundLimit, pressureLimit } from './ownRecord.ts';
 
 const DAY_MS = 86400000;
 
@@ -13,12 +15,15 @@ export interface Life {
   readonly partName: string;
   readonly sinceMs: number;
   readonly dueMs: number;
-  readonly by: 'calendar' | 'litres';
+  /** the band of when it is due */
+  readonly earlyMs: number;
+  readonly lateMs: number;
+  readonly by: WornBy;
   /** used up to now, 0 to 1 and beyond */
   readonly used: number;
   readonly litresSoFar: number;
-  readonly litresLife: number | null;
-  readonly monthsLife: number | null;
+  /** every way it may end, the first to come first */
+  readonly limits: readonly LifeLimit[];
   readonly state: 'overdue' | 'soon' | 'good';
   readonly why: string;
 }
@@ -26,7 +31,7 @@ export interface Life {
 /** A change due within these days is shown among the next ones. */
 export const SOON_DAYS = 30;
 
-/** What the life of one thing hangs on, without a clock: dates, litres and days. */
+/** What the life of one thing hangs on, without a clock. */
 export interface LifeSpan {
   readonly componentId: string;
   readonly kind: string;
@@ -34,95 +39,120 @@ export interface LifeSpan {
   readonly partName: string;
   /** when it, or what stood there before it, began to work, ms */
   readonly beganMs: number;
-  /** when it was, or will be, changed, ms */
+  /** when it was changed, ms */
   readonly changesMs: readonly number[];
-  readonly byCalendarDays: number | null;
-  readonly byLitresDays: number | null;
+  /** the first to come first; at least one */
+  readonly limits: readonly LifeLimit[];
   readonly litresADay: number;
-  readonly litresLife: number | null;
-  readonly monthsLife: number | null;
   readonly why: string;
 }
 
+/** What goes through a system in a day, and what that carries. */
+export interface Wearing {
+  /** litres a day the household uses, above 0 */
+  readonly productLDay: number;
+  /** whether somebody said how much they use; else it is taken by their number */
+  readonly said: boolean;
+  /** litres to the drain for each litre made, 0 or more */
+  readonly wasteRatio: number;
+  /** what wears cartridges beyond their sheet; null where it is not known */
+  readonly carries: Carries | null;
+  /** calcite that a litre takes out of a mineral bed, mg; null where it is not known */
+  readonly dissolvedMgL: number | null;
+}
+
+/** A household uses less or more than it says, or than its number lets one think: so many times, in nine of ten. */
+const USES = { said: { low: 0.75, high: 1.35 }, byNumber: { low: 0.6, high: 1.7 } } as const;
+
+/** What ends one thing in a house: its sheet, its hours, its water, its own record. */
+function limitsOf(c: System['components'][number], perDay: number, wearing: Wearing): LifeLimit[] {
+  const { part } = c;
+  if (!part) return [];
+  const limits: LifeLimit[] = [];
+  const months = part.life?.months;
+  if (months !== undefined) {
+    const days = months * MONTH_DAYS;
+    limits.push({ by: 'calendar', days, lowDays: days, highDays: days, at: months });
+  }
+  // it burns all day: water is never to pass it while it warms up
+  if (part.kind === 'lamp') {
+    const days = part.lamp.lifeHours / 24;
+    limits.push({ by: 'hours', days, lowDays: days, highDays: days, at: part.lamp.lifeHours });
+  }
+  if (perDay <= 0) return limits;
+  const uses = wearing.said ? USES.said : USES.byNumber;
+  for (const { by, litres, low, high, at } of litreLimits(part, wearing.carries, wearing.dissolvedMgL)) {
+    // two doubts that have nothing to do with each other: as far off as both together
+    const early = Math.exp(-Math.hypot(Math.log(uses.high), Math.log(litres / low)));
+    const late = Math.exp(Math.hypot(Math.log(uses.low), Math.log(high / litres)));
+    const days = litres / perDay;
+    limits.push({ by, days, lowDays: days * early, highDays: days * late, at });
+  }
+  return limits;
+}
+
 /**
- * What everything that wears in a system lives by: the calendar and litres.
+ * What everything that wears in a system lives by, each with its band: its sheet, its hours, the litres through it and what they
+ * carry, the pressure it takes, and how it was found in this house.
  * @param startedMs when the system, or each component, began to work; what has not has no life yet
- * @param productLDay litres a day the household uses
- * @param wasteRatio litres to the drain for each litre made
- * @param carries what wears cartridges beyond their sheet; null where it is not known
  */
 export function lifeSpans(
   system: System,
-  record: Pick<JobRecord, 'visits'>,
+  record: Pick<JobRecord, 'visits' | 'proofs' | 'cameOut'>,
   startedMs: number | ((component: string) => number | null),
-  productLDay: number,
-  wasteRatio: number,
-  carries: Carries | null = null,
+  wearing: Wearing,
 ): LifeSpan[] {
+  // what a pump adds between the gauges hides what the filters take
+  const read = partIn(system, 'pump') ? [] : record.proofs;
   return system.components.flatMap((c): LifeSpan[] => {
-    const { part } = c;
     const why = kindRow(c.kind).wear;
     const beganMs = typeof startedMs === 'number' ? startedMs : startedMs(c.id);
-    if (why === undefined || !part?.life || beganMs === null) return [];
-    const litres = lifeLitres(part, carries);
-    const finite = Number.isFinite(litres);
-    if (part.life.months === undefined && !finite) return [];
+    if (why === undefined || !c.part?.life || beganMs === null) return [];
+    const { wasteRatio, productLDay } = wearing;
     const perDay = throughputLDay(c.kind, productLDay, Number.isFinite(wasteRatio) ? wasteRatio : 0);
-    return [
-      {
-        componentId: c.id,
-        kind: c.kind,
-        label: c.slot,
-        partName: part.name,
-        beganMs,
-        changesMs: record.visits.filter((v) => v.changed.includes(c.id)).map((v) => Date.parse(v.on ?? v.at)),
-        byCalendarDays: part.life.months === undefined ? null : part.life.months * MONTH_DAYS,
-        byLitresDays: perDay > 0 && finite ? litres / perDay : null,
-        litresADay: perDay,
-        litresLife: finite ? litres : null,
-        monthsLife: part.life.months ?? null,
-        why,
-      },
+    const changesMs = record.visits.filter((v) => v.changed.includes(c.id)).map((v) => Date.parse(v.on ?? v.at));
+    const own = [
+      foundLimit(record.cameOut.filter((f) => f.component === c.id), beganMs, changesMs),
+      c.kind === 'sediment' ? pressureLimit(read, Math.max(beganMs, ...changesMs)) : null,
     ];
+    const limits = [...limitsOf(c, perDay, wearing), ...own.filter((l) => l !== null)].sort((a, b) => a.days - b.days);
+    if (limits.length === 0) return [];
+    return [{ componentId: c.id, kind: c.kind, label: c.slot, partName: c.part.name, beganMs, changesMs, limits, litresADay: perDay, why }];
   });
-}
+} // prettier-ignore
 
-/** A life as it stands at a moment: whichever of calendar and litres is first. @param nowMs the caller's clock */
+/** A life as it stands at a moment: whatever comes first ends it. @param nowMs the caller's clock */
 export function lifeAt(s: LifeSpan, nowMs: number): Life {
   const sinceMs = Math.max(s.beganMs, ...s.changesMs.filter((ms) => ms <= nowMs));
   const days = Math.max(0, (nowMs - sinceMs) / DAY_MS);
-  const byCalendar = s.byCalendarDays ?? Infinity;
-  const byLitres = s.byLitresDays ?? Infinity;
-  const lifeDays = Math.min(byCalendar, byLitres);
-  const dueMs = sinceMs + lifeDays * DAY_MS;
-  const left = (dueMs - nowMs) / DAY_MS;
-  const { componentId, kind, label, partName, litresLife, monthsLife, why } = s;
+  const first = (of: (l: LifeLimit) => number): number => Math.min(...s.limits.map(of));
+  const lifeDays = first((l) => l.days);
+  const at = (d: number): number => sinceMs + d * DAY_MS;
+  const left = (at(lifeDays) - nowMs) / DAY_MS;
+  const { componentId, kind, label, partName, limits, why } = s;
   return {
     componentId,
     kind,
     label,
     partName,
     sinceMs,
-    dueMs,
-    by: byLitres < byCalendar ? 'litres' : 'calendar',
+    dueMs: at(lifeDays),
+    earlyMs: at(first((l) => l.lowDays)),
+    lateMs: at(first((l) => l.highDays)),
+    by: limits[0]?.by ?? 'calendar',
     used: days / lifeDays,
     litresSoFar: days * s.litresADay,
-    litresLife,
-    monthsLife,
+    limits,
     state: left < 0 ? 'overdue' : left <= SOON_DAYS ? 'soon' : 'good',
     why,
   };
 }
 
 /** Lives of everything that wears in a system, as they stand now; see `lifeSpans`. @param nowMs the caller's clock */
-export function livesOf(
+export const livesOf = (
   system: System,
-  record: Pick<JobRecord, 'visits'>,
+  record: Pick<JobRecord, 'visits' | 'proofs' | 'cameOut'>,
   startedMs: number | ((component: string) => number | null),
   nowMs: number,
-  productLDay: number,
-  wasteRatio: number,
-  carries: Carries | null = null,
-): Life[] {
-  return lifeSpans(system, record, startedMs, productLDay, wasteRatio, carries).map((s) => lifeAt(s, nowMs));
-}
+  wearing: Wearing,
+): Life[] => lifeSpans(system, record, startedMs, wearing).map((s) => lifeAt(s, nowMs));

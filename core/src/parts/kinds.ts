@@ -131,7 +131,10 @@ const TABLE = {
     label: 'backflow valve', partKind: 'backflow', chain: 'feed', rank: 1.5, ports: own,
     effect: (p) => ({ does: 'drops', bar: as(p, 'backflow').barLoss }),
   },
-  'leak-valve': { label: 'leak valve', partKind: 'leak-valve', chain: 'feed', rank: 2, ports: own },
+  'leak-valve': {
+    label: 'leak valve', partKind: 'leak-valve', chain: 'feed', rank: 2, ports: own, serviced: true,
+    wear: 'its pad hardens, and one that was wet once does not close again',
+  },
   limiter: {
     label: 'limiting valve', partKind: 'limiter', chain: 'feed', rank: 3, ports: own, inWords: true,
     effect: (p) => ({ does: 'limits', bar: as(p, 'limiter').setBar }), inSentence: () => 'a limiting valve',

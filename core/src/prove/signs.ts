@@ -5,14 +5,13 @@ import { wayFlowLMin, type Way } from '../hydraulics/way.ts';
 import { formatNumber } from '../quantity/format.ts';
 import { fillTank, operatingMap } from '../run/fill.ts';
 import { systemInHouse } from '../system/inHouse.ts';
+import { FILTERS_APART_BAR } from '../system/load.ts';
 import { ofWork, partIn, type System } from '../system/system.ts';
 import type { ProofReadings } from './fields.ts';
 import type { Grade, OtherSign } from './grade.ts';
 
 /** A drain that still runs with the tank full: seen at all, and as much as a third of what the restrictor lets by, L/min and share. */
 const RUNS_ON = { seenLMin: 0.01, share: 0.3, backLMin: 0.003 } as const;
-/** Pre-filters further apart than this while it runs are changed, bar. */
-const FILTERS_APART_BAR = 0.7;
 /** Share of what a pressure should be below which something stands in the way. */
 const SHORT = { watch: 0.8, act: 0.6 } as const;
 

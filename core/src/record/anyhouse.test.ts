@@ -103,7 +103,14 @@ describe('in any house that gets a system', () => {
   test('every cartridge has a life that ends, and more use never lengthens it', () => {
     const record = readJob([]);
     systems(({ system, worst }) => {
-      const lives = (litres: number) => livesOf(system, record, 0, 1, litres, worst.wasteRatio);
+      const lives = (litres: number) =>
+        livesOf(system, record, 0, 1, {
+          productLDay: litres,
+          said: false,
+          wasteRatio: worst.wasteRatio,
+          carries: null,
+          dissolvedMgL: null,
+        });
       const [light, heavy] = [lives(2), lives(40)];
       expect(light.length).toBeGreaterThan(4);
       light.forEach((l, i) => {

@@ -1,8 +1,10 @@
 import { commissionedAt } from '../flush/schedule.ts';
-import { lifeAt, lifeSpans, type Life, type LifeSpan } from '../keep/life.ts';
+import { lifeAt, lifeSpans, type Life, type LifeSpan, type Wearing } from '../keep/life.ts';
+import { numberOf } from '../gauge/fields.ts';
 import { roomOf } from '../plumb/place/room.ts';
 import { asLaid } from '../plumb/route/runs.ts';
-import type { System } from '../system/system.ts';
+import { throughBed } from '../size/judge/product.ts';
+import { partIn, type System } from '../system/system.ts';
 import { standingIn, type StandingDesign } from '../size/kinds/candidates.ts';
 import { withExtras, type Extra } from '../plumb/extras.ts';
 import type { Fact, FactOf } from '../facts/facts.ts';
@@ -99,12 +101,31 @@ export function standingAmong(versions: readonly DesignVersion[], facts: readonl
   return built && standingIn(built.system);
 }
 
+/**
+ * What goes through a system in its house: as the last readings have it, those after the approval too; what is read of nothing
+ * is as it was judged by.
+ */
+export function wearingIn(built: AsBuilt): Wearing | null {
+  const { version, system, record } = built;
+  const site = judgedSite(version.judged);
+  if (!site) return null;
+  const { wasteRatio, tankTdsMgL, tapFlowLMin } = version.judged.figures;
+  const now = (key: 'litresADay' | 'ironMgL' | 'chlorineMgL'): number => numberOf(record.known, key) ?? site[key];
+  const bed = partIn(system, 'mineral')?.bed;
+  const after = bed && tankTdsMgL > 0 ? throughBed(bed, site, site.todayC, tankTdsMgL, tapFlowLMin).after : null;
+  return {
+    productLDay: now('litresADay'),
+    said: numberOf(record.known, 'litresADay') !== undefined,
+    wasteRatio,
+    carries: { disinfectant: site.disinfectant, ironMgL: now('ironMgL'), chlorineMgL: now('chlorineMgL') },
+    dissolvedMgL: after?.dissolvedMgL ?? null,
+  };
+}
+
 /** What everything that wears in a system as built lives by, at its own house's use. */
 export function spansAsBuilt(built: AsBuilt): LifeSpan[] {
-  const site = judgedSite(built.version.judged);
-  if (!site) return [];
-  const { wasteRatio } = built.version.judged.figures;
-  return lifeSpans(built.system, built.record, built.startedMs, site.litresADay, wasteRatio, site);
+  const wearing = wearingIn(built);
+  return wearing ? lifeSpans(built.system, built.record, built.startedMs, wearing) : [];
 }
 
 /** Lives of everything that wears in a system as built, as they stand now. @param nowMs the caller's clock */

@@ -1,3 +1,4 @@
+import { CAME_OUT_WORDS } from '../keep/ownRecord.ts';
 import type { Fact } from '../facts/facts.ts';
 import { gaugeField } from '../gauge/fields.ts';
 import { CUPBOARD_THINGS } from '../gauge/place.ts';
@@ -130,6 +131,8 @@ function told(f: Fact, names: Names, byId: ReadonlyMap<string, Fact>): Told | nu
       return { of: 'kept', words: `Change begun: ${f.reason}` };
     case 'fitted':
       return { of: 'kept', words: `${names.slot(f.component)}: ${f.part.name} went in${f.serial === '' ? '' : `, ${f.serial}`}` };
+    case 'came-out':
+      return { of: 'kept', words: `${names.slot(f.component)} came out: ${CAME_OUT_WORDS[f.state]}${noted(f.note)}`, marked: f.state === 'spent' };
     case 'carries':
       return { of: 'built', words: `Put in beside the sizing: ${inSentence(EXTRAS[f.extra].label)}, ${f.part.name}` };
     case 'stock-out':

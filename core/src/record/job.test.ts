@@ -284,7 +284,13 @@ describe('proving', () => {
 describe('keeping', () => {
   const day = 86400000;
   const lives = (days: number, litres: number, visits: Fact[] = []) =>
-    livesOf(view.system, readJob(visits), T0, T0 + days * day, litres, 3);
+    livesOf(view.system, readJob(visits), T0, T0 + days * day, {
+      productLDay: litres,
+      said: true,
+      wasteRatio: 3,
+      carries: null,
+      dissolvedMgL: null,
+    });
   test('whichever is first decides: the calendar for a small household, litres for a large one', () => {
     expect(lives(10, 5).find((l) => l.componentId === 'sediment')?.by).toBe('calendar');
     const big = lives(10, 60).find((l) => l.componentId === 'sediment');

@@ -165,7 +165,15 @@ describe('a kind added to the table', () => {
       expect(amount(before, 'housing-10')).toBe('3');
       expect(view.sheet.some((s) => s.key === 'flush-resin')).toBe(true);
       expect(wettedLitres(system, 0) - wettedLitres(before.system, 0)).toBeGreaterThan(0.9);
-      expect(livesOf(system, readJob([]), 0, 1, 10, 3).find((l) => l.label === 'resin')?.monthsLife).toBe(3);
+      expect(
+        livesOf(system, readJob([]), 0, 1, {
+          productLDay: 10,
+          said: true,
+          wasteRatio: 3,
+          carries: null,
+          dissolvedMgL: null,
+        }).find((l) => l.label === 'resin')?.limits[0],
+      ).toMatchObject({ by: 'calendar', at: 3 });
     } finally {
       remove();
     }

@@ -1,6 +1,6 @@
 import type { Site } from '../../gauge/site.ts';
 import type { Design } from '../../system/design.ts';
-import { partOf, type Catalogue } from '../../parts/catalogue.ts';
+import { partOf, type Catalogue, type PartOf } from '../../parts/catalogue.ts';
 import { metalAfter, remineralise, type MetalAfter, type Remineralised } from '../../treatment/minerals.ts';
 import { productCarbonate } from '../../water/analysis.ts';
 import { CACO3_PER_MEQ, SPECIES } from '../../water/species.ts';
@@ -36,6 +36,18 @@ export function productWater(
   tankTdsMgL: number,
   tapFlowLMin: number,
 ): ProductWater {
+  const bed = design.mineralId === null ? undefined : partOf(catalogue, 'mineral', design.mineralId).bed;
+  return throughBed(bed, site, temperatureC, tankTdsMgL, tapFlowLMin);
+}
+
+/** The same through a bed that is at hand; without one, the product as it leaves the tank. */
+export function throughBed(
+  bed: PartOf<'mineral'>['bed'],
+  site: Site,
+  temperatureC: number,
+  tankTdsMgL: number,
+  tapFlowLMin: number,
+): ProductWater {
   const passage = Math.min(1, tankTdsMgL / site.tdsMgL);
   const system = productCarbonate(
     site.water.carbonate,
@@ -44,7 +56,6 @@ export function productWater(
     site.water.composition.ionicStrengthMolL * passage,
   );
   const alkalinityMgL = system.alkalinity * 1000 * CACO3_PER_MEQ;
-  const bed = design.mineralId === null ? undefined : partOf(catalogue, 'mineral', design.mineralId).bed;
   const plain = { pH: system.pH, alkalinityMgL, calciteSaturationIndex: null };
   if (!bed) return { ...plain, after: null, metal: metalAfter(plain) };
   const minutes = (bed.litres * bed.voidage) / Math.max(0.01, tapFlowLMin);

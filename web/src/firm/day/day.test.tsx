@@ -174,7 +174,7 @@ describe('the day on the page', () => {
 
 describe('what is coming', () => {
   const DAY_MS = 86400000;
-  const life = (componentId: string, days: number): Life => ({ componentId, kind: componentId === 'membrane' ? 'membrane' : 'carbon', label: componentId, partName: componentId, sinceMs: Date.now() - 300 * DAY_MS, dueMs: Date.now() + days * DAY_MS, by: 'calendar', used: 0.5, litresSoFar: 0, litresLife: null, monthsLife: 12, state: 'good', why: 'late, chlorine reaches the membrane' });
+  const life = (componentId: string, days: number): Life => ({ componentId, kind: componentId === 'membrane' ? 'membrane' : 'carbon', label: componentId, partName: componentId, sinceMs: Date.now() - 300 * DAY_MS, dueMs: Date.now() + days * DAY_MS, by: 'calendar', used: 0.5, litresSoFar: 0, limits: [], earlyMs: 0, lateMs: 0, state: 'good', why: 'late, chlorine reaches the membrane' });
   const due = entry(1, 'Rook Yard 1', 'Mell', [], { lives: [life('carbon 1', -10), life('polish', 20), life('carbon 2', 120)] });
   afterEach(cleanup);
   test('is one line a trip, by week; what is planned stands in the week it is planned for', () => {

@@ -39,8 +39,9 @@ const life = {
   by: 'calendar',
   used: 1.1,
   litresSoFar: 1,
-  litresLife: null,
-  monthsLife: 6,
+  limits: [],
+  earlyMs: 0,
+  lateMs: 0,
   why: 'it clogs',
 } as const;
 const shelf = {

@@ -75,6 +75,9 @@ describe('a change on the page', () => {
     expect(goes.getByRole('alert').textContent).toMatch(/does not go where carbon 1 stands: its place is sediment/);
     expect(goes.queryByRole('button', { name: 'Write it down' })).toBeNull();
     const done = screen.getByRole('button', { name: 'Done' });
+    // how the old one looked decides when the next is due
+    await userEvent.click(goes.getByRole('radio', { name: 'spent before its time' }));
+    expect(job.added).toMatchObject([{ kind: 'came-out', component: 'carbon', state: 'spent' }]);
     expect(done).toHaveProperty('disabled', true);
     expect(screen.getByText(/does not go in as carbon 1: take the right one in your hand/)).toBeTruthy();
     const right = view.system.components.find((c) => c.id === 'carbon')?.part;
@@ -83,7 +86,7 @@ describe('a change on the page', () => {
     expect(done).toHaveProperty('disabled', true);
     await userEvent.click(goes.getByRole('button', { name: 'Write it down' }));
     expect(done).toHaveProperty('disabled', false);
-    expect(job.added).toEqual([
+    expect(job.added.slice(1)).toEqual([
       { kind: 'fitted', design: approved.id, component: 'carbon', part: right, serial: 'B 41' },
     ]);
   });

@@ -42,7 +42,7 @@ export function ChangeInHand({ change, view: whole }: { readonly change: FactOf<
               now={now}
               oneHand={oneHand}
               onOneHand={setOneHand}
-              beside={step.puts === undefined ? null : <WhatGoesIn step={step} visit={change.components} onHeld={setHeld} />}
+              beside={step.puts === undefined ? null : <WhatGoesIn step={step} visit={change.components} since={change.at} onHeld={setHeld} />}
               held={held}
             />
           )}

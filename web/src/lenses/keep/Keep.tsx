@@ -1,4 +1,4 @@
-import { formatNumber, formatReading, isDone, ofWork, openChange, visitMs, type Life } from '@katharos/core';
+import { formatNumber, isDone, lifeSaid, ofWork, openChange, visitMs, type Life } from '@katharos/core';
 import { Button } from '@mantine/core';
 import dayjs from 'dayjs';
 import type { ReactElement } from 'react';
@@ -18,6 +18,9 @@ import './keep.css';
 
 const date = (ms: number): string => dayjs(ms).format('D MMM YYYY');
 
+/** A band narrower than this is none, ms. */
+const BAND_SHOWN_MS = 20 * 86_400_000;
+
 /** Years of it: each cartridge's life, the trend, the log, and what to bring next. */
 export default function Keep(): ReactElement {
   const job = useJob();
@@ -36,7 +39,7 @@ export default function Keep(): ReactElement {
       {change && <ChangeInHand key={change.id} change={change} view={view} />}
       <div className="two-zones keep">
         <div>
-          <h2 className="zone-title">Lives, by calendar and by litres</h2>
+          <h2 className="zone-title">Lives, by whatever comes first</h2>
           {lives.length === 0 && (
             <p className="empty">
               {begun ? 'Lives begin when the last flush step is ticked.' : 'Lives begin once the system is flushed.'}
@@ -154,6 +157,8 @@ const list = (names: readonly string[]): string =>
 const capital = (s: string): string => s.charAt(0).toUpperCase() + s.slice(1);
 
 function LifeBar({ life: l }: { life: Life }): ReactElement {
+  const { first, then } = lifeSaid(l);
+  const banded = l.lateMs - l.earlyMs > BAND_SHOWN_MS;
   return (
     <div className="life" data-state={l.state}>
       <div className="life-head">
@@ -161,16 +166,20 @@ function LifeBar({ life: l }: { life: Life }): ReactElement {
         <span>
           {l.state === 'overdue' ? 'overdue since ' : 'until '}
           {date(l.dueMs)}
+          {banded && l.state !== 'overdue' && (
+            <small>
+              {' '}
+              ({dayjs(l.earlyMs).format('MMM YY')} to {dayjs(l.lateMs).format('MMM YY')})
+            </small>
+          )}
         </span>
       </div>
       <div className="life-bar" aria-hidden="true">
         <span style={{ width: `${String(Math.min(100, 100 * l.used))}%` }} />
       </div>
       <small>
-        {l.partName}, in since {date(l.sinceMs)}; {formatNumber(l.litresSoFar, 3)} L
-        {l.litresLife === null ? '' : ` of ${formatReading(l.litresLife, 5)}`}
-        {l.monthsLife === null ? '' : `, ${formatReading(l.monthsLife)} months`};{' '}
-        {l.by === 'litres' ? 'litres come first' : 'the calendar comes first'}. {capital(l.why)}.
+        {l.partName}, in since {date(l.sinceMs)}; {formatNumber(l.litresSoFar, 3)} L so far. First: {first}.
+        {then.length > 0 && ` Then: ${then.join('; ')}.`} {capital(l.why)}.
       </small>
     </div>
   );

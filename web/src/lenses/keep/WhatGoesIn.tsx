@@ -1,5 +1,5 @@
-import { partsOf, swapSaid, type Component, type Part, type RunStep } from '@katharos/core';
-import { Button, NativeSelect, TextInput } from '@mantine/core';
+import { CAME_OUT_WORDS, partsOf, swapSaid, type Component, type Part, type RunStep } from '@katharos/core';
+import { Button, NativeSelect, SegmentedControl, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useEffect, useMemo, useState, type ReactElement } from 'react';
 import { Photographs } from '../../job/Photographs.tsx';
@@ -16,10 +16,13 @@ function inTheHand(into: Component, visit: readonly Component[], shelf: readonly
 export function WhatGoesIn({
   step,
   visit,
+  since,
   onHeld,
 }: {
   readonly step: RunStep;
   readonly visit: readonly string[];
+  /** the change in hand was begun, ISO 8601 */
+  readonly since: string;
   /** told why the step cannot be ticked: what is in the hand does not go there, or is not written down */
   readonly onHeld: (why: string | undefined) => void;
 }): ReactElement | null {
@@ -56,6 +59,7 @@ export function WhatGoesIn({
   };
   return (
     <section className="goes-in" aria-label="What goes in">
+      <CameOut into={into} since={since} />
       <NativeSelect
         label="Which one is in your hand?"
         description="Read it off its label."
@@ -97,3 +101,32 @@ export function WhatGoesIn({
     </section>
   );
 } // prettier-ignore
+
+/** How the one that came out looked: it decides when the next one is due in this house. */
+function CameOut({ into, since }: { readonly into: Component; readonly since: string }): ReactElement | null {
+  const { approved, record, add } = useJob();
+  const last = record.cameOut.findLast((f) => f.component === into.id && f.at >= since);
+  if (!approved) return null;
+  return (
+    <div className="came-out">
+      <p className="small">The {into.slot} that came out was</p>
+      <SegmentedControl
+        fullWidth
+        orientation="vertical"
+        size="md"
+        aria-label={`How the ${into.slot} that came out looked`}
+        value={last?.state ?? ''}
+        data={Object.entries(CAME_OUT_WORDS).map(([value, label]) => ({ value, label }))}
+        onChange={(state) => {
+          add({
+            kind: 'came-out',
+            design: approved.id,
+            component: into.id,
+            state: state as keyof typeof CAME_OUT_WORDS,
+            ...(last ? { corrects: last.id } : {}),
+          });
+        }}
+      />
+    </div>
+  );
+}
