@@ -5,6 +5,7 @@ import {
   DesignVersionSchema,
   FactSchema,
   hasFactShape,
+  householdShape,
   moment,
   STOCK_PLACES,
   StoredVersionSchema,
@@ -31,10 +32,8 @@ export type Person = z.infer<typeof PersonSchema>;
 
 /** A household as people edit it; `version` guards against overwriting another's edit. */
 export const HouseholdEditSchema = z.object({
+  ...householdShape(text),
   name: z.string().trim().min(1, 'Give the household a name.').pipe(storedText(120)),
-  place: text(200),
-  contact: text(200),
-  notes: text(4000),
 });
 export type HouseholdEdit = z.infer<typeof HouseholdEditSchema>;
 export const HouseholdSchema = HouseholdEditSchema.extend({ id: uuid(), version: versionNumber() });

@@ -8,6 +8,7 @@ import {
   gaugeField,
   holesInWords,
   holesOf,
+  householdTexts,
   partIn,
   partsNeeded,
   pickList,
@@ -103,15 +104,7 @@ function buildJob(house: DemoHouse, catalogue: Catalogue, rules: HouseRules, now
       spot,
       ...(body ? { body } : {}),
     });
-  const { id: householdId, ...rest } = { id: uuidOf(`household ${house.key}`), ...house };
-  const household: Household = {
-    id: householdId,
-    name: rest.name,
-    place: rest.place,
-    contact: rest.contact,
-    notes: rest.notes,
-    version: 0,
-  };
+  const household: Household = { id: uuidOf(`household ${house.key}`), ...householdTexts(house), version: 0 };
   const designs: DesignVersion[] = [];
   if (house.stage === 'new' || house.stage === 'gauged') {
     planComing(put, house, null, nowMs);

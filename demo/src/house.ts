@@ -6,6 +6,8 @@ export interface DemoHouse {
   readonly name: string;
   readonly place: string;
   readonly contact: string;
+  readonly phone?: string;
+  readonly keyHolder?: string;
   readonly notes: string;
   readonly readings: Partial<Record<FieldKey, { value: number | string; typed: string; instrument?: string }>>;
   /** their day, drawn with them */

@@ -7,6 +7,7 @@ export const HOUSES: readonly DemoHouse[] = [
     name: 'Lantern Steps 14, top floor',
     place: 'Old town, Corvane',
     contact: 'Ilse Varn, rings twice',
+    phone: '000 301 137',
     notes: 'Fifth floor, pressure drops when the laundry below runs.',
     coming: [{ inHours: 1, reason: 'Decide with the household', between: { fromMin: 780, untilMin: 1020 } }],
     stage: 'gauged',
@@ -46,6 +47,7 @@ export const HOUSES: readonly DemoHouse[] = [
     name: 'Chalkpit Row 3',
     place: 'Under the ridge, Corvane',
     contact: 'Odo and Merle Haskin',
+    phone: '000 302 174',
     notes: 'Copper runs from the kitchen to the fridge in the hall.',
     stage: 'flushing',
     readings: {
@@ -94,6 +96,7 @@ export const HOUSES: readonly DemoHouse[] = [
     name: 'Saltern Quay 9',
     place: 'The quay, Corvane',
     contact: 'Tove Anlind, workshop on the ground floor',
+    phone: '000 303 211',
     notes: 'Town bore on the quay turns salty in late summer.',
     coming: [{ inHours: 1, reason: 'Put the system in' }],
     stage: 'designed',
@@ -141,6 +144,8 @@ export const HOUSES: readonly DemoHouse[] = [
     name: 'Highmoor Lodge',
     place: 'Above the reservoir, Corvane',
     contact: 'Bryn Oster, dog in the yard',
+    phone: '000 304 248',
+    keyHolder: 'The neighbour below, weekdays until six',
     notes: 'Reservoir fed: very cold in March, and the pressure climbs at night.',
     coming: [
       {
@@ -190,6 +195,7 @@ export const HOUSES: readonly DemoHouse[] = [
     name: 'Fenmill Farm',
     place: 'The fen, outside Corvane',
     contact: 'Signe Fallow',
+    phone: '000 305 285',
     notes: 'Own well, 22 m. No laboratory report yet.',
     coming: [{ inHours: 26, reason: 'Read the laboratory’s report with them' }],
     stage: 'gauged',
@@ -210,6 +216,7 @@ export const HOUSES: readonly DemoHouse[] = [
     name: 'Alder Spring Farm',
     place: 'Under the moor, outside Corvane',
     contact: 'Hedda Rusk',
+    phone: '000 306 322',
     notes: 'Own spring. The report found iron and a few coliforms after the wet autumn.',
     coming: [{ inHours: 2, reason: 'Read the pressure again at night’s end' }],
     stage: 'gauged',
@@ -266,6 +273,7 @@ export const HOUSES: readonly DemoHouse[] = [
     name: 'Tollgate Court 22',
     place: 'New town, Corvane',
     contact: 'Vidar Holm',
+    phone: '000 307 359',
     notes: 'The new town’s mains carry chloramine. They would like the cupboard back.',
     stage: 'gauged',
     readings: {
@@ -303,6 +311,8 @@ export const HOUSES: readonly DemoHouse[] = [
     name: 'Gable House, first floor',
     place: 'Old town, Corvane',
     contact: 'Family Osterly',
+    phone: '000 308 396',
+    keyHolder: 'The neighbour below, weekdays until six',
     notes: 'No tank: the cupboard holds the bins. They do not mind a slow glass.',
     stage: 'gauged',
     readings: {
@@ -341,6 +351,7 @@ export const HOUSES: readonly DemoHouse[] = [
     name: 'Ropewalk 5',
     place: 'The quay, Corvane',
     contact: 'Ana Pell',
+    phone: '000 309 433',
     notes: 'Says the tea tastes of the swimming bath. Nothing else.',
     stage: 'gauged',
     readings: {
@@ -361,6 +372,7 @@ export const HOUSES: readonly DemoHouse[] = [
     name: 'Kiln Row 2',
     place: 'Old town, Corvane',
     contact: 'Ilse Varn',
+    phone: '000 310 470',
     notes: 'Galley kitchen: a low cupboard with a drawer above it. What would have to change is what they ask.',
     stage: 'gauged',
     readings: {
@@ -398,6 +410,7 @@ export const HOUSES: readonly DemoHouse[] = [
     name: 'Weir Cottage',
     place: 'By the weir, Corvane',
     contact: 'Per Lund, after five',
+    phone: '000 311 507',
     notes: '',
     stage: 'new',
     readings: {},

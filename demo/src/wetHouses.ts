@@ -7,6 +7,8 @@ export const WET_HOUSES: readonly DemoHouse[] = [
     name: 'Cooper Yard 6',
     place: 'Old town, Corvane',
     contact: 'Tomas Reck',
+    phone: '000 312 544',
+    keyHolder: 'The neighbour below, weekdays until six',
     notes: 'The cupboard is full of pans; the cellar right below is dry and has a socket.',
     stage: 'sanitising',
     readings: {
@@ -60,6 +62,7 @@ export const WET_HOUSES: readonly DemoHouse[] = [
     name: 'Sluice Lane 2',
     place: 'By the weir, Corvane',
     contact: 'Agda Morn, ring at the workshop',
+    phone: '000 313 581',
     notes: 'A joint dripped at the first pressure; the round waits for it.',
     stage: 'dripping',
     readings: {
@@ -105,6 +108,7 @@ export const WET_HOUSES: readonly DemoHouse[] = [
     name: 'Heron Yard 8',
     place: 'The quay, Corvane',
     contact: 'Lev and Runa Oster',
+    phone: '000 314 618',
     notes: 'Salty on the first day: the brine seal sat wrong, and was seated.',
     coming: [{ inHours: 2, reason: 'Look at every joint again: the first week' }],
     stage: 'mended',

@@ -125,6 +125,13 @@ describe('a write sent twice at once', () => {
     const put = (body: object) => request(h.app).put(`/api/households/${id}`).send(body);
     expect((await twice(() => Promise.resolve(put(edit)))).map((r) => [r.status, (r.body as { version: number }).version])).toEqual([[200, 1], [200, 1], [200, 1]]);
     expectProblem(await put({ ...edit, notes: 'other' }), 'stale');
+    // whom to ask is kept, found, and written into the audit; what an earlier release sends has none of it
+    const asked = { ...edit, version: 1, address: 'Post box 4', phone: '000 311 507', keyHolder: 'The baker' };
+    expect((await put(asked).expect(200)).body).toMatchObject({ phone: '000 311 507', keyHolder: 'The baker', version: 2 });
+    const found = await request(h.app).get('/api/find').query({ q: '311 507' }).expect(200);
+    expect((found.body as { houses: { name: string }[] }).houses.map((x) => x.name)).toEqual(['Twice Lane 3']);
+    const [line] = (await request(h.app).get('/api/audit').expect(200).then((r) => (r.body as { changes: { after: object }[] }).changes)); // prettier-ignore
+    expect(line?.after).toMatchObject({ address: 'Post box 4', keyHolder: 'The baker' });
   });
   test('in capitals is the same', async () => {
     const { jobId } = await household();

@@ -6,6 +6,7 @@ import { PartSchema } from '../parts/catalogue.ts';
 import { PROOF_KEYS, proofAccepts, type ProofKey } from '../prove/fields.ts';
 import { COMPLAINT_KEYS, type Complaint } from '../prove/complaint.ts';
 import { CHECK_KEYS, type CheckKey } from '../prove/checks.ts';
+import { HAPPENINGS } from './happening.ts';
 import { StepSchema } from './step.ts';
 import { KeptVerdictSchema } from '../prove/kept.ts';
 
@@ -172,6 +173,8 @@ const FACTS = {
     sheet: z.array(StepSchema).min(1).max(120),
     /** the visit that was planned, and is made now */
     planned: uuid().optional(),
+    /** it takes the whole system out, for good */
+    takesOut: z.literal(true).optional(),
   }),
   call: z.object({
     ...common,
@@ -179,6 +182,15 @@ const FACTS = {
     design,
     /** what they complain of, and in their own words */
     complaint: z.enum(COMPLAINT_KEYS as [Complaint, ...Complaint[]]),
+    words: text(600),
+  }),
+  happened: z.object({
+    ...common,
+    kind: z.literal('happened'),
+    event: z.enum(HAPPENINGS),
+    /** when, or from when on; the fact's own time where it is left out */
+    from: moment().optional(),
+    until: moment().optional(),
     words: text(600),
   }),
   fitted: z.object({
@@ -285,6 +297,7 @@ const FactShape = z.discriminatedUnion('kind', [
   FACTS.visit,
   FACTS.change,
   FACTS.call,
+  FACTS.happened,
   FACTS.fitted,
   FACTS['came-out'],
   FACTS.carries,

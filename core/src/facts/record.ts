@@ -44,6 +44,8 @@ export interface JobRecord {
   readonly changes: readonly FactOf<'change'>[];
   /** calls about it, oldest first; a proof that is read later closes each */
   readonly calls: readonly FactOf<'call'>[];
+  /** what else happened to it, oldest first */
+  readonly happened: readonly FactOf<'happened'>[];
   /** what really went in, by component */
   readonly fitted: Readonly<Record<string, FactOf<'fitted'>>>;
   /** how what was changed looked as it came out, oldest first */
@@ -137,6 +139,7 @@ export function readJob(facts: readonly Fact[], version?: ReadVersion): JobRecor
   const changes: FactOf<'change'>[] = [];
   const calls: FactOf<'call'>[] = [];
   const cameOut: FactOf<'came-out'>[] = [];
+  const happened: FactOf<'happened'>[] = [];
   const carries: FactOf<'carries'>[] = [];
   const stockOut: FactOf<'stock-out'>[] = [];
   const notes: FactOf<'note'>[] = [];
@@ -221,6 +224,9 @@ export function readJob(facts: readonly Fact[], version?: ReadVersion): JobRecor
       case 'came-out':
         cameOut.push(f);
         break;
+      case 'happened':
+        happened.push(f);
+        break;
       case 'carries':
         carries.push(f);
         break;
@@ -271,6 +277,7 @@ export function readJob(facts: readonly Fact[], version?: ReadVersion): JobRecor
     visits,
     changes,
     calls,
+    happened,
     fitted,
     cameOut,
     carries,

@@ -30,7 +30,7 @@ const BY_ITS_BOOK: ChangeWords = {
 };
 
 /** The parts of a system a change tells of. */
-interface Changing {
+export interface Changing {
   readonly system: System;
   readonly rules: HouseRules;
   readonly today: Operating;
@@ -42,7 +42,7 @@ interface Changing {
 }
 
 /** Components as people say them in a row. */
-const named = (all: readonly Component[]): string => {
+export const named = (all: readonly Component[]): string => {
   const names = all.map((c) => c.slot);
   return names.length < 2 ? (names[0] ?? '') : `${names.slice(0, -1).join(', ')} and ${names.at(-1) ?? ''}`;
 };
@@ -74,7 +74,7 @@ function readFirst(add: Add, { system, membranes }: Changing): void {
 } // prettier-ignore
 
 /** Feed, tank and plugs, and the pressure seen to die. */
-function shutIt(add: Add, { system }: Changing, before: readonly string[]): void {
+export function shutIt(add: Add, { system }: Changing, before: readonly string[]): void {
   const tank = partIn(system, 'tank') !== undefined;
   const powered = poweredIn(system);
   add({
@@ -206,7 +206,7 @@ function openIt(add: Add, x: Changing): void {
 }
 
 /** What draws power, but for what only feeds it. */
-const poweredIn = (system: System): Component[] =>
+export const poweredIn = (system: System): Component[] =>
   system.components.filter((c) => kindRow(c.kind).powered === true && c.part?.kind !== 'transformer');
 
 /** Pumps and electric valves powered again: without them no water passes. */
@@ -370,7 +370,7 @@ export function changeSheet(
 } // prettier-ignore
 
 /** Names every step after its change. @param membranesIn steps that put a new membrane in: what bars a membrane bars them */
-function ofChange(id: string, steps: readonly RunStep[], membranesIn: readonly string[]): RunStep[] {
+export function ofChange(id: string, steps: readonly RunStep[], membranesIn: readonly string[]): RunStep[] {
   const of = (key: string): string => `${CHANGE_STEP}${id}:${key}`;
   // a system without a membrane has its first glass barred: by what opens it
   const barred = (key: string): string[] =>

@@ -61,8 +61,14 @@ export interface Wearing {
   readonly dissolvedMgL: number | null;
 }
 
+/** What of a record lives hang on. */
+export type LivedRecord = Pick<JobRecord, 'visits' | 'proofs' | 'cameOut' | 'happened'>;
+
 /** A household uses less or more than it says, or than its number lets one think: so many times, in nine of ten. */
 const USES = { said: { low: 0.75, high: 1.35 }, byNumber: { low: 0.6, high: 1.7 } } as const;
+
+/** Taken as due at once. */
+const UNKNOWN_AGE: LifeLimit = { by: 'unknown', days: 1, lowDays: 1, highDays: 1, at: 0 };
 
 /** What ends one thing in a house: its sheet, its hours, its water, its own record. */
 function limitsOf(c: System['components'][number], perDay: number, wearing: Wearing): LifeLimit[] {
@@ -98,12 +104,14 @@ function limitsOf(c: System['components'][number], perDay: number, wearing: Wear
  */
 export function lifeSpans(
   system: System,
-  record: Pick<JobRecord, 'visits' | 'proofs' | 'cameOut'>,
+  record: LivedRecord,
   startedMs: number | ((component: string) => number | null),
   wearing: Wearing,
 ): LifeSpan[] {
   // what a pump adds between the gauges hides what the filters take
   const read = partIn(system, 'pump') ? [] : record.proofs;
+  // what somebody else put in is as old as nobody knows, until it is changed
+  const adopted = record.happened.some((h) => h.event === 'adopted');
   return system.components.flatMap((c): LifeSpan[] => {
     const why = kindRow(c.kind).wear;
     const beganMs = typeof startedMs === 'number' ? startedMs : startedMs(c.id);
@@ -114,6 +122,7 @@ export function lifeSpans(
     const own = [
       foundLimit(record.cameOut.filter((f) => f.component === c.id), beganMs, changesMs),
       c.kind === 'sediment' ? pressureLimit(read, Math.max(beganMs, ...changesMs)) : null,
+      adopted && changesMs.length === 0 ? UNKNOWN_AGE : null,
     ];
     const limits = [...limitsOf(c, perDay, wearing), ...own.filter((l) => l !== null)].sort((a, b) => a.days - b.days);
     if (limits.length === 0) return [];
@@ -151,7 +160,7 @@ export function lifeAt(s: LifeSpan, nowMs: number): Life {
 /** Lives of everything that wears in a system, as they stand now; see `lifeSpans`. @param nowMs the caller's clock */
 export const livesOf = (
   system: System,
-  record: Pick<JobRecord, 'visits' | 'proofs' | 'cameOut'>,
+  record: LivedRecord,
   startedMs: number | ((component: string) => number | null),
   nowMs: number,
   wearing: Wearing,

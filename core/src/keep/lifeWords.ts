@@ -13,6 +13,7 @@ const LIMIT_WORDS: Readonly<Record<WornBy, (at: number) => string>> = {
   iron: (mgL) => `iron fills it, at ${n(mgL, 2)} mg/L`,
   calcite: (mgL) => `its calcite is dissolved, ${n(mgL, 2)} mg a litre`,
   pressure: (bar) => `the filters take ${n(bar, 2)} bar, and more each week`,
+  unknown: () => 'nobody knows how old it is',
   found: (days) => `as the last one here was found, after ${n(days, 3)} days`,
 };
 

@@ -1,4 +1,5 @@
 import { commissionedAt } from '../flush/schedule.ts';
+import { takenOutMs } from '../keep/happening.ts';
 import { lifeAt, lifeSpans, type Life, type LifeSpan, type Wearing } from '../keep/life.ts';
 import { numberOf } from '../gauge/fields.ts';
 import { roomOf } from '../plumb/place/room.ts';
@@ -20,6 +21,8 @@ export interface AsBuilt {
   /** when each component began to work, ms; null before it does */
   readonly startedMs: (component: string) => number | null;
   readonly inService: boolean;
+  /** it was taken out then, ms; null where it stands */
+  readonly outMs: number | null;
 }
 
 /** What a fact says was put in. */
@@ -52,8 +55,8 @@ export function asItStands(
 
 /**
  * When each version began to work: when the last step of its run sheet was ticked; a later version that asks for nothing,
- * when it was approved. A system taken over in service, without a tick on its sheet, by its first proof
- * or visit.
+ * when it was approved. A system taken over in service, without a tick on its sheet, when it was
+ * adopted, or by its first proof or visit.
  */
 function commissionings(versions: readonly DesignVersion[], facts: readonly Fact[]): (number | null)[] {
   let works = false;
@@ -66,6 +69,7 @@ function commissionings(versions: readonly DesignVersion[], facts: readonly Fact
       const seen = [
         ...record.visits.filter((v) => !isPlanned(v)).map(visitMs),
         ...record.proofs.map((f) => Date.parse(f.at)),
+        ...record.happened.filter((h) => h.event === 'adopted').map((h) => Date.parse(h.from ?? h.at)),
       ];
       at = seen.length > 0 ? Math.min(...seen) : null;
     }
@@ -92,6 +96,7 @@ export function asBuilt(versions: readonly DesignVersion[], facts: readonly Fact
     record,
     startedMs,
     inService: began.at(-1) !== null && began.at(-1) !== undefined,
+    outMs: takenOutMs(record, Date.parse(version.at)),
   };
 }
 
@@ -124,7 +129,7 @@ export function wearingIn(built: AsBuilt): Wearing | null {
 
 /** What everything that wears in a system as built lives by, at its own house's use. */
 export function spansAsBuilt(built: AsBuilt): LifeSpan[] {
-  const wearing = wearingIn(built);
+  const wearing = built.outMs === null ? wearingIn(built) : null;
   return wearing ? lifeSpans(built.system, built.record, built.startedMs, wearing) : [];
 }
 

@@ -1,3 +1,4 @@
+import { happeningRow } from '../keep/happening.ts';
 import { CAME_OUT_WORDS } from '../keep/ownRecord.ts';
 import type { Fact } from '../facts/facts.ts';
 import { gaugeField } from '../gauge/fields.ts';
@@ -131,6 +132,8 @@ function told(f: Fact, names: Names, byId: ReadonlyMap<string, Fact>): Told | nu
       return { of: 'kept', words: `Change begun: ${f.reason}` };
     case 'fitted':
       return { of: 'kept', words: `${names.slot(f.component)}: ${f.part.name} went in${f.serial === '' ? '' : `, ${f.serial}`}` };
+    case 'happened':
+      return { of: 'said', words: `${happeningRow(f.event).label}${noted(f.words)}`, marked: true, ...(f.from === undefined || f.event === 'away' ? {} : { at: f.from }) };
     case 'came-out':
       return { of: 'kept', words: `${names.slot(f.component)} came out: ${CAME_OUT_WORDS[f.state]}${noted(f.note)}`, marked: f.state === 'spent' };
     case 'carries':

@@ -9,6 +9,7 @@ import { HouseRulesSchema, type HouseRules } from '../rules/rules.ts';
 import { FactSchema, type Fact } from '../facts/facts.ts';
 import type { Unreadable } from './lift.ts';
 import { openJobDocuments } from './open.ts';
+import { StoredHouseholdShape } from './household.ts';
 import { readJob } from '../facts/record.ts';
 import type { StandingDesign } from '../size/kinds/candidates.ts';
 import { standingAmong } from './asBuilt.ts';
@@ -45,10 +46,7 @@ const pictures = z
 
 const household = z.strictObject({
   id: uuid(),
-  name: text(120).min(1),
-  place: text(200),
-  contact: text(200),
-  notes: text(4000),
+  ...StoredHouseholdShape,
 });
 const people = z
   .array(z.strictObject({ id: uuid(), name: text(120).min(1) }))

@@ -1,3 +1,4 @@
+import { happeningRow } from '../keep/happening.ts';
 import type { Fact } from '../facts/facts.ts';
 import { inOrder } from '../facts/record.ts';
 import { CHANGE_STEP, JOINT_STEP } from '../words/stored.ts';
@@ -43,6 +44,10 @@ export function lookUpLines(facts: readonly Fact[], designs: readonly DesignVers
         return [`${f.reason} ${f.changed.map(slot).join(' ')} ${f.note ?? ''}`, 'keep'];
       case 'call':
         return [`called ${COMPLAINTS[f.complaint]} ${f.words}`, 'keep'];
+      case 'happened':
+        return [`${happeningRow(f.event).label} ${f.words}`, 'keep'];
+      case 'came-out':
+        return f.note ? [`${slot(f.component)} ${f.note}`, 'keep'] : null;
       case 'change':
         return [f.reason, 'keep'];
       case 'proof':

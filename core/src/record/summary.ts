@@ -3,6 +3,7 @@ import { siteFrom } from '../gauge/site.ts';
 import { CORE_VERSION } from '../coreVersion.ts';
 import { readySteps } from '../flush/order.ts';
 import { beforeDrinking, drinkableAt, type BeforeDrinking } from '../flush/schedule.ts';
+import { happeningRow, openHappenings } from '../keep/happening.ts';
 import { lifeAt, type Life, type LifeSpan } from '../keep/life.ts';
 import type { Catalogue } from '../parts/catalogue.ts';
 import type { HouseRules } from '../rules/rules.ts';
@@ -101,6 +102,8 @@ export function keptSummary(
   if (!built) return { ...blank, ...undecided(all, catalogue, rules) };
   const { version, record } = built;
   const base = { ...blank, timers: Object.values(record.timers) };
+  if (built.outMs !== null)
+    return { ...base, lens: 'keep', next: 'Taken out.', visits: [], inService: true };
   if (!built.inService) {
     const begun = version.sheet.some((s) => isDone(record, s.key));
     const [open] = readySteps(version.sheet, record);
@@ -129,6 +132,11 @@ export function keptSummary(
       inService: true,
       inHand: true,
     };
+  }
+  const [happened] = openHappenings(record);
+  if (happened) {
+    const { next, closedBy } = happeningRow(happened.event);
+    return { ...base, lens: closedBy === 'proof' ? 'prove' : 'keep', next, spans, inService: true, inHand: true };
   }
   if (!record.proofs.some((p) => p.design === version.id) && (version.number === 1 || version.sheet.length > 0))
     return {

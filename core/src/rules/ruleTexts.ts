@@ -44,6 +44,7 @@ export const RULE_TEXTS: Readonly<Record<keyof HouseRules, RuleText>> = {
   currency: { group: 'Money and meters', label: 'Money', unit: '', why: 'as it stands on the firm’s bills', others: '' },
   meterError: { group: 'Money and meters', label: 'Meter error where none is stated', unit: 'share', why: 'a pocket pen in daily use', others: '0.01 to 0.1' },
   firm: { group: 'Money and meters', label: 'Firm', unit: '', why: 'as it stands on what is printed', others: '' },
+  firmPhone: { group: 'Money and meters', label: 'Telephone of the firm', unit: '', why: 'whoever has water on the floor finds it on every sheet', others: '' },
   deviceDays: { group: 'Devices', label: 'A device forgets the firm after', unit: 'days without contact', why: 'a month without signal is rare; a phone lost for a month is lost', others: '7 to 90' },
 }; // prettier-ignore
 

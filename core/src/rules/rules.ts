@@ -4,6 +4,8 @@ import { text } from '../words/stored.ts';
 /** The firm's choices where practice differs, each read from shelf/house-rules.json. */
 export const HouseRulesSchema = z.object({
   firm: text(120).min(1),
+  /** where the firm is reached, on all that is printed */
+  firmPhone: text(60).default(''),
   /** drinking and cooking for one person, L/day */
   litresPerPersonDay: z.number().min(0.5).max(20),
   /** daily output wanted as a multiple of the need, in the worst season */

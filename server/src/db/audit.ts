@@ -38,6 +38,8 @@ const onDocument = (table: string, called: string, about: string): string[] => [
 
 const household = (row: string): string =>
   `jsonb_build_object('name', ${row}.name, 'place', ${row}.place, 'contact', ${row}.contact, 'notes', ${row}.notes)`;
+const allTexts = (row: string): string =>
+  `${household(row)} || jsonb_build_object('address', ${row}.address, 'phone', ${row}.phone, 'keyHolder', ${row}.key_holder)`;
 const person = (row: string): string =>
   `jsonb_build_object('name', ${row}.name, 'role', ${row}.role, 'left', ${row}.left_at IS NOT NULL)`;
 const jobOf = '(SELECT id FROM jobs WHERE household_id = NEW.id LIMIT 1)';
@@ -85,3 +87,10 @@ export const AUDIT_STOCK: readonly string[] = onAdded(
 
 /** The same for what a day is planned by. */
 export const AUDIT_DAY_TABLE: readonly string[] = onDocument('day_table', 'day table', `''`);
+
+/** The same, for what else is written down of a household. */
+export const AUDIT_HOUSEHOLD_TEXTS: readonly string[] = [
+  `DROP TRIGGER audit_households ON households`,
+  `DROP FUNCTION audit_households()`,
+  ...onRow('households', 'UPDATE', 'audit_households', `NEW.updated_by, 'household changed', NEW.name, ${jobOf}, ${allTexts('OLD')}, ${allTexts('NEW')}`),
+]; // prettier-ignore

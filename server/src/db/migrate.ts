@@ -1,6 +1,6 @@
 import type { Sequelize, Transaction } from 'sequelize';
 import { SequelizeStorage, Umzug } from 'umzug';
-import { AUDIT, AUDIT_DAY_TABLE, AUDIT_STOCK } from './audit.ts';
+import { AUDIT, AUDIT_DAY_TABLE, AUDIT_HOUSEHOLD_TEXTS, AUDIT_STOCK } from './audit.ts';
 import { liftDocuments } from './liftDocuments.ts';
 import { STORE_FACTS } from './storeFacts.ts';
 
@@ -225,6 +225,17 @@ const statements: readonly Step[] = [
         id text PRIMARY KEY CHECK (id = 'firm'), seq serial NOT NULL, body jsonb NOT NULL, version integer NOT NULL DEFAULT 0,
         updated_by uuid REFERENCES people, updated_at timestamptz NOT NULL DEFAULT now())`,
       ...AUDIT_DAY_TABLE,
+    ],
+  },
+  {
+    name: '2026-11-30-whom-to-ask',
+    up: [
+      `ALTER TABLE households ADD COLUMN address text NOT NULL DEFAULT '', ADD COLUMN phone text NOT NULL DEFAULT '',
+        ADD COLUMN key_holder text NOT NULL DEFAULT '', DROP COLUMN search`,
+      `ALTER TABLE households ADD COLUMN search tsvector GENERATED ALWAYS AS (to_tsvector('simple', plain_words(
+        name || ' ' || place || ' ' || address || ' ' || contact || ' ' || phone || ' ' || key_holder || ' ' || notes))) STORED`,
+      `CREATE INDEX households_search ON households USING gin (search)`,
+      ...AUDIT_HOUSEHOLD_TEXTS,
     ],
   },
 ];

@@ -38,7 +38,10 @@ export class HouseholdRow extends Model<InferAttributes<HouseholdRow>, InferCrea
   declare id: string;
   declare name: string;
   declare place: string;
+  declare address: CreationOptional<string>;
   declare contact: string;
+  declare phone: CreationOptional<string>;
+  declare keyHolder: CreationOptional<string>;
   declare notes: string;
   declare version: CreationOptional<number>;
   declare createdBy: string;
@@ -139,7 +142,10 @@ export function openDb(url: string, logging: false | ((sql: string) => void) = f
       id: { ...uuid(), primaryKey: true },
       name: text(),
       place: text(),
+      address: { ...text(), defaultValue: '' },
       contact: text(),
+      phone: { ...text(), defaultValue: '' },
+      keyHolder: { ...text(), defaultValue: '' },
       notes: text(),
       version: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 0 },
       createdBy: uuid(),

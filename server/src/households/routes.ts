@@ -1,5 +1,6 @@
 import { isDeepStrictEqual } from 'node:util';
-import { NewHouseholdSchema, PutHouseholdSchema, type Household, type HouseholdEdit } from '@katharos/contract';
+import { NewHouseholdSchema, PutHouseholdSchema, type Household } from '@katharos/contract';
+import { householdTexts } from '@katharos/core';
 import { Router } from 'express';
 import type { Db, HouseholdRow } from '../db/models.ts';
 import { inTransaction } from '../db/transaction.ts';
@@ -8,11 +9,9 @@ import { ApiProblem, parse, pathId } from '../http/problem.ts';
 
 /** A household as the API shows it. */
 export function householdOf(row: HouseholdRow): Household {
-  const { id, name, place, contact, notes, version } = row;
-  return { id, name, place, contact, notes, version };
+  const { id, version } = row;
+  return { id, ...householdTexts(row), version };
 }
-
-const editOf = ({ name, place, contact, notes }: HouseholdRow): HouseholdEdit => ({ name, place, contact, notes });
 
 export function householdRoutes(db: Db): Router {
   const r = Router();
@@ -44,7 +43,7 @@ export function householdRoutes(db: Db): Router {
     const row = await db.Household.findByPk(id);
     if (!row) throw new ApiProblem('not-found');
     // sent twice, singly or at once, it is one edit
-    const stands = row.version === version + 1 && row.updatedBy === by && isDeepStrictEqual(editOf(row), edit);
+    const stands = row.version === version + 1 && row.updatedBy === by && isDeepStrictEqual(householdTexts(row), edit);
     if (count === 0 && !stands)
       throw new ApiProblem('stale', { detail: 'Your text is kept beside theirs: choose.', current: householdOf(row) });
     res.json(householdOf(row));

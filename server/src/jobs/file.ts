@@ -1,4 +1,4 @@
-import type { Catalogue, HouseRules, JobFile } from '@katharos/core';
+import { householdTexts, type Catalogue, type HouseRules, type JobFile } from '@katharos/core';
 import { UniqueConstraintError, type Transaction } from 'sequelize';
 import { broughtBy } from '../db/audit.ts';
 import type { Db } from '../db/models.ts';
@@ -15,14 +15,13 @@ type WrittenFile = Omit<JobFile, 'unreadable'>;
  */
 export async function fileOf(db: Db, jobId: string, at: AtShelf, transaction?: Transaction): Promise<WrittenFile> {
   const job = await readWholeJob(db, jobId, at, transaction);
-  const { id, name, place, contact, notes } = job.household;
   const pictures = await picturesOf(db, jobId, transaction);
   const wrote = new Set([...job.facts, ...job.designs, ...pictures].map((x) => x.by));
   const people = await db.Person.findAll({ where: { id: [...wrote] }, order: [['name', 'ASC']], ...within(transaction) });
   return {
     format: 'katharos-job',
     version: 2,
-    household: { id, name, place, contact, notes },
+    household: { id: job.household.id, ...householdTexts(job.household) },
     jobId: job.id,
     people: people.map((p) => ({ id: p.id, name: p.name })),
     facts: job.facts,

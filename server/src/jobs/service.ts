@@ -15,6 +15,8 @@ export interface Documents {
   readonly facts: readonly unknown[];
   readonly designs: readonly unknown[];
 }
+/** Columns of a household, as it is shown. */
+export const HOUSEHOLD = `h.id, h.name, h.place, h.address, h.contact, h.phone, h.key_holder AS "keyHolder", h.notes, h.version`;
 /** Everything stored of a job, in its order, in one answer. */
 export const DOCUMENTS = `
   (SELECT coalesce(jsonb_agg(f.body ORDER BY f.seq), '[]') FROM facts f WHERE f.job_id = j.id) AS facts,
@@ -23,7 +25,7 @@ export const DOCUMENTS = `
 /** A job read whole, its documents in today's shape; what cannot be read is told, and stands in nobody's way. @throws ApiProblem 'not-found' */
 export async function readWholeJob(db: Db, id: string, shelf: AtShelf, transaction?: Transaction): Promise<Job> {
   const [row] = await db.sequelize.query<Documents & Household>(
-    `SELECT h.id, h.name, h.place, h.contact, h.notes, h.version, ${DOCUMENTS}
+    `SELECT ${HOUSEHOLD}, ${DOCUMENTS}
        FROM jobs j JOIN households h ON h.id = j.household_id WHERE j.id = $1`,
     { type: QueryTypes.SELECT, bind: [id], ...within(transaction) },
   );

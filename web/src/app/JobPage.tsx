@@ -3,6 +3,7 @@ import { Loader } from '@mantine/core';
 import { memo, useCallback, useEffect, useMemo, useState, type ReactElement } from 'react';
 import { createPortal } from 'react-dom';
 import { NavLink, useNavigate, useParams } from 'react-router';
+import { Dial } from '../ui/Dial.tsx';
 import { LineDrawing } from '../line/LineDrawing.tsx';
 import { LineSpine } from '../line/LineSpine.tsx';
 import { SKELETON } from '../line/skeleton.ts';
@@ -79,17 +80,20 @@ export function JobPage(): ReactElement {
     <JobProvider job={job} facts={facts}>
       {strip &&
         createPortal(
-          <button
-            type="button"
-            className="strip-household"
-            onClick={() => {
-              setEditing(true);
-            }}
-            aria-label={`${job.household.name}, edit the household`}
-          >
-            <b>{job.household.name}</b>
-            <span>{job.household.place}</span>
-          </button>,
+          <>
+            <button
+              type="button"
+              className="strip-household"
+              onClick={() => {
+                setEditing(true);
+              }}
+              aria-label={`${job.household.name}, edit the household`}
+            >
+              <b>{job.household.name}</b>
+              <span>{job.household.place}</span>
+            </button>
+            <Dial bare phone={job.household.phone} who={job.household.name} />
+          </>,
           strip,
         )}
       {editing && (

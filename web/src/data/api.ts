@@ -82,7 +82,7 @@ export const api = createApi({
     getRoundsPage: b.query<RoundsPage, { list: 'open' | 'kept'; find: string; after: string }>({
       query: ({ list, find, after }) => ({
         url: `rounds/${list}`,
-        params: { after, ...(find === '' ? {} : { find }) },
+        params: { ...(after === '' ? {} : { after }), ...(find === '' ? {} : { find }) },
       }),
       providesTags: ['Rounds'],
     }),

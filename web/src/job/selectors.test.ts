@@ -12,7 +12,7 @@ import { selectJob, selectKnown, selectRecorded, selectTrial } from './selectors
 
 const stored: Job = {
   id: JOB,
-  household: { id: '5f0c4b1e-5555-4555-a555-000000000001', name: 'Mill Lane 2', place: 'Town', contact: '', notes: '', version: 0 },
+  household: { id: '5f0c4b1e-5555-4555-a555-000000000001', name: 'Mill Lane 2', place: 'Town', address: '', contact: '', phone: '', keyHolder: '', notes: '', version: 0 },
   facts: readings(),
   designs: [],
   unreadable: [],

@@ -94,7 +94,7 @@ export function jobOf(
       id: '5f0c4b1e-5555-4555-a555-000000000001',
       name: 'Mill Lane 2',
       place: 'Town',
-      contact: '',
+      address: '', contact: '', phone: '', keyHolder: '',
       notes: '',
       version: 0,
     },

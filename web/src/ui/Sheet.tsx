@@ -1,3 +1,4 @@
+import type { HouseRules } from '@katharos/core';
 import dayjs from 'dayjs';
 import type { ReactElement, ReactNode } from 'react';
 import { nowMs } from './clock.ts';
@@ -5,12 +6,13 @@ import './sheet.css';
 
 /** A sheet of paper: every print of the application is made of these. Its head names the firm, the house and the day. */
 export function Sheet({
-  firm,
+  of,
   title,
   place,
   children,
 }: {
-  readonly firm: string;
+  /** the firm, by its house rules */
+  readonly of: Pick<HouseRules, 'firm' | 'firmPhone'>;
   readonly title: ReactNode;
   readonly place: string;
   readonly children: ReactNode;
@@ -18,7 +20,7 @@ export function Sheet({
   return (
     <article className="paper-sheet">
       <header>
-        <p>{firm}</p>
+        <p>{[of.firm, of.firmPhone].filter(Boolean).join(', ')}</p>
         <h1>{title}</h1>
         <p>
           {place === '' ? '' : `${place}, `}

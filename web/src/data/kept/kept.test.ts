@@ -1,3 +1,4 @@
+import { householdTexts } from '@katharos/core';
 import { beforeEach, expect, jest, test } from '@jest/globals';
 import type { Job, RoundsEntry } from '@katharos/contract';
 import { rules, shelf as parts } from '@katharos/core/testing';
@@ -11,7 +12,17 @@ import { hearAgain, keepAlong, takeAlong, visitedSoon } from './along.ts';
 import { forgetKept, jobPath, keepAnswer, keptAnswer, keptPaths } from './store.ts';
 
 const id = (n: number): string => `5f0c4b1e-7777-4777-a777-${String(n).padStart(12, '0')}`;
-const household = { id: id(900), name: 'Mill Lane 2', place: '', contact: '', notes: '', version: 0 };
+const household = {
+  id: id(900),
+  name: 'Mill Lane 2',
+  place: '',
+  address: '',
+  contact: '',
+  phone: '',
+  keyHolder: '',
+  notes: '',
+  version: 0,
+};
 const job = (n: number, name = 'Mill Lane 2') => ({
   id: id(n),
   household: { ...household, name },
@@ -134,12 +145,21 @@ test('what was sent is in what the device keeps, before anything is read again; 
   });
   const fact = { ...happened({ kind: 'note', text: 'seen' }), jobId: id(1) };
   await store.dispatch(recordFacts([fact]));
-  const { name, place, contact } = household;
-  await store.dispatch(editHousehold(id(1), household, { name, place, contact, notes: 'Ring twice.' }, WHO));
+  await store.dispatch(editHousehold(id(1), household, { ...householdTexts(household), notes: 'Ring twice.' }, WHO));
   const body = (await keptAnswer(jobPath(id(1))))?.body as Job;
   expect(body.facts).toEqual([fact]);
   expect(body.household).toMatchObject({ notes: 'Ring twice.', version: 1 });
-  const born = { id: id(901), jobId: id(5), name: 'Cellar Row 3', place: '', contact: '', notes: '' };
+  const born = {
+    id: id(901),
+    jobId: id(5),
+    name: 'Cellar Row 3',
+    place: '',
+    address: '',
+    contact: '',
+    phone: '',
+    keyHolder: '',
+    notes: '',
+  };
   await store.dispatch(addHousehold(born, WHO));
   expect(((await keptAnswer(jobPath(id(5))))?.body as Job).household.name).toBe('Cellar Row 3');
 });

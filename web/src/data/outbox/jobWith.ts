@@ -1,4 +1,5 @@
 import type { Household, Job } from '@katharos/contract';
+import { householdTexts, type HouseholdTexts } from '@katharos/core';
 import type { Entry } from './entries.ts';
 
 /** A job as the server has it with what of it waits on this device; null where neither has it. */
@@ -11,7 +12,7 @@ export function jobWith(server: Job | undefined, pending: readonly Entry[], id: 
   const designs = new Set(base.designs.map((d) => d.id));
   return {
     ...base,
-    household: own.reduce<Household>((h, e) => (e.write === 'household' ? { ...h, ...editOf(e.body) } : h), base.household),
+    household: own.reduce<Household>((h, e) => (e.write === 'household' ? { ...h, ...householdTexts(e.body) } : h), base.household),
     facts: [...base.facts, ...own.flatMap((e) => (e.write === 'fact' && !facts.has(e.id) ? [e.body] : []))],
     designs: [...base.designs, ...own.flatMap((e) => (e.write === 'design' && !designs.has(e.id) ? [e.body] : []))],
   };
@@ -23,16 +24,13 @@ export function putSent(job: Job, entries: readonly Entry[]): void {
     if (e.write === 'fact' && !job.facts.some((f) => f.id === e.id)) job.facts.push(e.body);
     if (e.write === 'design' && !job.designs.some((d) => d.id === e.id)) job.designs.push(e.body);
     if (e.write === 'household')
-      Object.assign(job, { household: { ...editOf(e.body), id: e.householdId, version: e.body.version + 1 } });
+      Object.assign(job, { household: { ...householdTexts(e.body), id: e.householdId, version: e.body.version + 1 } });
   }
 }
 
-type Named = Pick<Household, 'name' | 'place' | 'contact' | 'notes'>;
-const editOf = ({ name, place, contact, notes }: Named): Named => ({ name, place, contact, notes });
-
-const newJob = (body: Named & { readonly id: string }, id: string): Job => ({
+const newJob = (body: HouseholdTexts & { readonly id: string }, id: string): Job => ({
   id,
-  household: { id: body.id, ...editOf(body), version: 0 },
+  household: { id: body.id, ...householdTexts(body), version: 0 },
   facts: [],
   designs: [],
   unreadable: [],

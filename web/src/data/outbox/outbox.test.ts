@@ -157,7 +157,17 @@ describe('what is recorded', () => {
     expect(store.getState().outbox.pending).toEqual([]);
   });
   test('stays when an answer that was asked for before it was sent comes after it', async () => {
-    const house = { id: JOB, name: 'Mill Lane 2', place: '', contact: '', notes: '', version: 0 };
+    const house = {
+      id: JOB,
+      name: 'Mill Lane 2',
+      place: '',
+      address: '',
+      contact: '',
+      phone: '',
+      keyHolder: '',
+      notes: '',
+      version: 0,
+    };
     let old: (r: Response) => void = () => undefined;
     globalThis.fetch = (input: unknown) =>
       input instanceof Request
@@ -273,8 +283,8 @@ describe('what is recorded', () => {
 
 describe('every write of a job', () => {
   const WHO = '5f0c4b1e-2222-4222-a222-000000000002';
-  const born = { id: '5f0c4b1e-5555-4555-a555-000000000001', jobId: JOB, by: WHO, name: 'Mill Lane 2', place: 'Town', contact: '', notes: '' };
-  const house = { id: born.id, name: born.name, place: born.place, contact: '', notes: '', version: 0 };
+  const born = { id: '5f0c4b1e-5555-4555-a555-000000000001', jobId: JOB, by: WHO, name: 'Mill Lane 2', place: 'Town', address: '', contact: '', phone: '', keyHolder: '', notes: '' };
+  const house = { id: born.id, name: born.name, place: born.place, address: '', contact: '', phone: '', keyHolder: '', notes: '', version: 0 };
   const d = decide({ known: houseKnown, catalogue: shelf, rules });
   if (d.kind !== 'recommendation') throw new Error(d.sentence);
   let thing = 0;

@@ -1,4 +1,5 @@
-import { HouseholdSchema, type Household, type HouseholdEdit } from '@katharos/contract';
+import { HouseholdSchema, type Household } from '@katharos/contract';
+import { householdTexts } from '@katharos/core';
 import equal from 'fast-deep-equal';
 import { errorWords, problemOf } from '../errors.ts';
 import { asPerson } from '../session.ts';
@@ -44,8 +45,7 @@ function requestOf(entries: readonly Entry[]): { method: 'POST' | 'PUT'; path: s
 /** Whether what stands on the server is what was sent: its answer got lost the first time. */
 function standsAlready(entry: Entry | undefined, current: Household | undefined): boolean {
   if (entry?.write !== 'household' || !current) return false;
-  const named = ({ name, place, contact, notes }: HouseholdEdit): HouseholdEdit => ({ name, place, contact, notes });
-  return current.version === entry.body.version + 1 && equal(named(current), named(entry.body));
+  return current.version === entry.body.version + 1 && equal(householdTexts(current), householdTexts(entry.body));
 }
 
 /** Sends one entry, or facts of one job together, in the name of who made it. Never throws. */

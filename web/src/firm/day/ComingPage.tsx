@@ -11,6 +11,7 @@ import { recordFacts } from '../../data/outbox/outbox.ts';
 import { selectMay } from '../../data/session.ts';
 import { useAppDispatch, useAppSelector } from '../../data/store.ts';
 import { nowMs } from '../../ui/clock.ts';
+import { DistrictNotice } from './DistrictNotice.tsx';
 import { letterFor, onTripWords, weeksOf, type ComingTrip } from './coming.ts';
 import './day.css';
 
@@ -41,6 +42,7 @@ export default function ComingPage({ shelf }: { readonly shelf: Shelf }): ReactE
             : `${String(trips.length)} ${trips.length === 1 ? 'trip' : 'trips'} in half a year, ${String(trips.filter((t) => t.planned).length)} of them planned.`}
         </p>
       )}
+      <DistrictNotice />
       {weeks.map((w) => (
         <section key={w.monday} aria-label={`Week of ${dayjs(w.monday).format('D MMMM')}`}>
           <h2 className="zone-title">Week of {dayjs(w.monday).format('D MMMM YYYY')}</h2>

@@ -31,7 +31,7 @@ const at = (minute: number): string => dayjs(ON).add(minute, 'minute').toISOStri
 const id = (n: number): string => `5f0c4b1e-1111-4111-a111-${String(n).padStart(12, '0')}`;
 const summary: JobSummary = { lens: 'keep', next: 'Nothing due.', timers: [], drinkableAtMs: null, lives: [], visits: [], inService: true, baselineDue: false }; // prettier-ignore
 const entry = (n: number, name: string, place: string, visits: DatedVisit[], more: Partial<JobSummary> = {}): RoundsEntry => ({
-  jobId: id(n), household: { id: id(n + 100), name, place, contact: '', notes: '', version: 0 }, summary: { ...summary, visits, ...more },
+  jobId: id(n), household: { id: id(n + 100), name, place, address: '', contact: '', phone: '', keyHolder: '', notes: '', version: 0 }, summary: { ...summary, visits, ...more },
 }); // prettier-ignore
 const TABLE = { ...NO_DAY_TABLE, districts: ['Mell', 'Corvane', 'Orrel'] };
 const fill = dated(at(720), 'First flush', { work: [{ handsMin: 90, waitMin: 120 }, { handsMin: 30, waitMin: 0 }] }); // prettier-ignore
@@ -206,4 +206,35 @@ test('an order a hand changes begins with the plan', () => {
   const houses = housesOf(entries, ON, TABLE);
   const plan = planDay(houses.map((h) => h.planned), fittersOf(NO_DAY_TABLE, 'me'), travelBy(NO_DAY_TABLE)); // prettier-ignore
   expect(orderOf(plan).me).toHaveLength(3);
+});
+
+describe('a notice for a district', () => {
+  test('is written down at each of its houses, page by page, but those left out', async () => {
+    const life: Life = { componentId: 'carbon', kind: 'carbon', label: 'carbon', partName: 'carbon', sinceMs: 0, dueMs: 1, earlyMs: 0, lateMs: 2, by: 'calendar', used: 0.5, litresSoFar: 0, limits: [], state: 'good', why: '' }; // prettier-ignore
+    const kept = { lives: [life] };
+    const asked = serve({
+      'GET rounds/coming': () => ({ json: { entries: [] } }),
+      'GET rounds/kept': (_, q) =>
+        q.get('after') === null
+          ? {
+              json: { entries: [entry(1, 'Rook Yard 1', 'Mell', [], kept), entry(2, 'Out', 'Mell', [])], next: 'more' },
+            }
+          : { json: { entries: [entry(3, 'Tern Court 5', 'Mell', [], kept)], next: null } },
+      [`POST jobs/${id(1)}/facts`]: () => ({ status: 201, json: { stored: 1 } }),
+    });
+    renderIn(<ComingPage shelf={shelf} />);
+    await userEvent.click(await screen.findByText(/^A notice for a whole district/));
+    await userEvent.type(screen.getByLabelText('District, as it stands in the places'), 'Mell');
+    await userEvent.click(screen.getByRole('button', { name: 'Find its houses' }));
+    // what was taken out has no system that a notice could tell of
+    expect(await screen.findByText('2 houses in keeping with “Mell”')).toBeTruthy();
+    await userEvent.click(screen.getByRole('checkbox', { name: /^Tern Court 5/ }));
+    expect(screen.getByText(/a membrane does not disinfect/)).toBeTruthy();
+    await userEvent.click(screen.getByRole('button', { name: 'Write it down at 1 house' }));
+    await waitFor(() => {
+      const sent = asked.filter((a) => a.method === 'POST');
+      expect(sent.map((s) => s.path)).toEqual([`jobs/${id(1)}/facts`]);
+      expect((sent[0]?.body as { facts: unknown[] }).facts).toMatchObject([{ kind: 'happened', event: 'boil-notice' }]);
+    });
+  });
 });

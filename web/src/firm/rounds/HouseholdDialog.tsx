@@ -1,3 +1,4 @@
+import { HOUSEHOLD_TEXTS, householdShape, householdTexts, type HouseholdText } from '@katharos/core';
 import { HouseholdEditSchema, type Household, type HouseholdEdit } from '@katharos/contract';
 import { Alert, Button, Group, Modal, Stack, Textarea, TextInput } from '@mantine/core';
 import { schemaResolver, useForm } from '@mantine/form';
@@ -12,12 +13,19 @@ import { unsavedChanges } from '../../ui/unsavedChanges.ts';
 import { LeftUnsaved } from '../../ui/LeftUnsaved.tsx';
 import { Theirs } from '../../ui/Theirs.tsx';
 
-const EMPTY: HouseholdEdit = { name: '', place: '', contact: '', notes: '' };
-const FIELDS = ['name', 'place', 'contact', 'notes'] as const;
+const EMPTY: HouseholdEdit = householdTexts({});
+const KeptSchema = z.object(householdShape(() => z.string())).partial();
 
-const editOf = ({ name, place, contact, notes }: HouseholdEdit): HouseholdEdit => ({ name, place, contact, notes });
-
-const KeptSchema = z.object({ name: z.string(), place: z.string(), contact: z.string(), notes: z.string() }).partial();
+/** What each is called on the page. */
+const LABELS: Readonly<Record<HouseholdText, string>> = {
+  name: 'Household',
+  place: 'Place',
+  address: 'Address for letters',
+  contact: 'Contact',
+  phone: 'Telephone',
+  keyHolder: 'Who has the key',
+  notes: 'Notes',
+};
 
 /** Adds or edits a household. What is typed is kept until it is saved; another's change in between is shown beside it. */
 export function HouseholdDialog({
@@ -38,7 +46,7 @@ export function HouseholdDialog({
   const [version, setVersion] = useState(household?.version ?? 0);
   const [ids] = useState(() => ({ id: crypto.randomUUID(), jobId: crypto.randomUUID() }));
   const kept = unsavedChanges<HouseholdEdit>(`household.${household?.id ?? 'new'}`, KeptSchema);
-  const [base, setBase] = useState(household ? editOf(household) : EMPTY);
+  const [base, setBase] = useState(household ? householdTexts(household) : EMPTY);
   const form = useForm<HouseholdEdit>({
     initialValues: kept.over(base),
     validate: schemaResolver(HouseholdEditSchema, { sync: true }),
@@ -48,11 +56,11 @@ export function HouseholdDialog({
   });
   /** What somebody else saved is what is changed from now on. */
   const settle = (stands: Household, values: HouseholdEdit): void => {
-    setBase(editOf(stands));
+    setBase(householdTexts(stands));
     setVersion(stands.version);
     setTheirs(null);
     form.setValues(values);
-    kept.keep(editOf(stands), values);
+    kept.keep(householdTexts(stands), values);
   };
   const save = async (edit: HouseholdEdit, asVersion: number): Promise<void> => {
     if (personId === null) return;
@@ -83,20 +91,34 @@ export function HouseholdDialog({
       >
         <Stack gap="sm">
           <LeftUnsaved
-            changed={FIELDS.some((f) => form.values[f] !== base[f])}
+            changed={HOUSEHOLD_TEXTS.some((f) => form.values[f] !== base[f])}
             onStartOver={() => {
               form.setValues(base);
             }}
           />
           <TextInput
-            label="Household"
+            label={LABELS.name}
             description="Street and number, floor"
             data-autofocus
             {...form.getInputProps('name')}
           />
-          <TextInput label="Place" {...form.getInputProps('place')} />
-          <TextInput label="Contact" {...form.getInputProps('contact')} />
-          <Textarea label="Notes" autosize minRows={2} {...form.getInputProps('notes')} />
+          <TextInput label={LABELS.place} description="District, town" {...form.getInputProps('place')} />
+          <TextInput
+            label={LABELS.address}
+            description="Where it is not the household’s own"
+            autoComplete="off"
+            {...form.getInputProps('address')}
+          />
+          <div className="household-pair">
+            <TextInput label={LABELS.contact} {...form.getInputProps('contact')} />
+            <TextInput label={LABELS.phone} type="tel" inputMode="tel" {...form.getInputProps('phone')} />
+          </div>
+          <TextInput
+            label={LABELS.keyHolder}
+            description="Nobody without leave; it is in no calendar and no letter"
+            {...form.getInputProps('keyHolder')}
+          />
+          <Textarea label={LABELS.notes} autosize minRows={2} {...form.getInputProps('notes')} />
           {error !== null && (
             <Alert color="red" role="alert">
               {error}
@@ -108,17 +130,17 @@ export function HouseholdDialog({
               differences={differences(
                 base,
                 form.values,
-                editOf(theirs),
-                (k) => k,
+                householdTexts(theirs),
+                (k) => LABELS[k],
                 (k, of) => of[k],
               )}
               onKeepMine={() => {
-                const merged = mergeEdits(base, form.values, editOf(theirs));
+                const merged = mergeEdits(base, form.values, householdTexts(theirs));
                 settle(theirs, merged);
                 void save(merged, theirs.version);
               }}
               onTakeTheirs={() => {
-                settle(theirs, editOf(theirs));
+                settle(theirs, householdTexts(theirs));
               }}
             />
           )}

@@ -17,7 +17,17 @@ import { Rounds } from './Rounds.tsx';
 const id = (n: number): string => `5f0c4b1e-6666-4666-a666-${String(n).padStart(12, '0')}`;
 const entry = (n: number, name: string, summary: Partial<RoundsEntry['summary']>): RoundsEntry => ({
   jobId: id(n),
-  household: { id: id(100 + n), name, place: 'Corvane', contact: '', notes: '', version: 0 },
+  household: {
+    id: id(100 + n),
+    name,
+    place: 'Corvane',
+    address: '',
+    contact: '',
+    phone: '',
+    keyHolder: '',
+    notes: '',
+    version: 0,
+  },
   summary: {
     lens: 'gauge',
     next: 'First visit: gauge the house.',
@@ -236,7 +246,17 @@ describe('the round', () => {
     serve({ 'GET rounds': () => ({ json: roundOf([]) }), 'GET shelf': () => ({ json: shelf }) });
     const store = page();
     await screen.findByText(/No job is open/);
-    const body = { id: id(201), jobId: id(301), name: 'New Yard 1', place: '', contact: '', notes: '' };
+    const body = {
+      id: id(201),
+      jobId: id(301),
+      name: 'New Yard 1',
+      place: '',
+      address: '',
+      contact: '',
+      phone: '',
+      keyHolder: '',
+      notes: '',
+    };
     const born = {
       write: 'household-new',
       id: body.id,
@@ -303,7 +323,17 @@ describe('the round', () => {
 });
 
 describe('a household', () => {
-  const household = { id: id(7), name: 'Mill Lane 2', place: 'Town', contact: '', notes: '', version: 3 };
+  const household = {
+    id: id(7),
+    name: 'Mill Lane 2',
+    place: 'Town',
+    address: '',
+    contact: '',
+    phone: '',
+    keyHolder: '',
+    notes: '',
+    version: 3,
+  };
   const stale = {
     type: 'urn:katharos:problem:stale',
     title: 'Somebody else changed this meanwhile',
@@ -358,7 +388,14 @@ describe('a household', () => {
     expect(screen.getByText(/As it was left here/)).toBeTruthy();
     await userEvent.click(screen.getByRole('button', { name: 'Save' }));
     await waitFor(() => {
-      expect(asked.at(-1)?.body).toMatchObject({ version: 4, contact: 'Odo', notes: 'Dog in the yard.' });
+      expect(asked.at(-1)?.body).toMatchObject({
+        version: 4,
+        address: '',
+        contact: 'Odo',
+        phone: '',
+        keyHolder: '',
+        notes: 'Dog in the yard.',
+      });
     });
     cleanup();
     page(dialog());

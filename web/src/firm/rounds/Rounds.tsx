@@ -7,6 +7,7 @@ import { IconPlus } from '@tabler/icons-react';
 import dayjs from 'dayjs';
 import { useState, type ReactElement } from 'react';
 import { Link } from 'react-router';
+import { Dial } from '../../ui/Dial.tsx';
 import { useGetRoundsQuery, useGetShelfQuery, useLazyGetRoundsPageQuery } from '../../data/api.ts';
 import { errorWords } from '../../data/errors.ts';
 import { selectOwnPending } from '../../data/outbox/state.ts';
@@ -121,6 +122,7 @@ export function Rounds(): ReactElement {
                 <span>
                   {v.reason}. {e.household.place}
                 </span>
+                <Dial phone={e.household.phone} who={e.household.name} />
               </li>
             ))}
           </ul>

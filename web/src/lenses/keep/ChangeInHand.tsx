@@ -71,16 +71,17 @@ function Close({ change, left }: { readonly change: FactOf<'change'>; readonly l
       // the visit that was planned is this one
       ...(change.planned === undefined ? {} : { corrects: change.planned }),
     });
+    if (change.takesOut === true && left === 0) add({ kind: 'happened', event: 'taken-out', words: note.trim() });
     // what is counted in the van goes out of it
     const gone = changed.flatMap((c) => record.fitted[c]?.part.id ?? built?.system.components.find((x) => x.id === c)?.part?.id ?? []);
     const parts = [...new Set(gone)].filter((p) => stock?.levels.some((l) => l.part === p)).map((part) => ({ part, count: gone.filter((g) => g === part).length }));
     if (parts.length > 0) add({ kind: 'stock-out', from: 'van', change: change.id, parts });
     setNote('');
-    notifications.show({ message: `Closed: ${changed.length === 0 ? 'nothing' : changed.map(name).join(', ')} changed.` });
+    notifications.show({ message: change.takesOut === true ? (left === 0 ? 'It is out.' : 'Closed: it stands as it was.') : `Closed: ${changed.length === 0 ? 'nothing' : changed.map(name).join(', ')} changed.` });
   };
   return (
     <div className="close-change">
-      {left === 0 && <p className="headline">All of it is done. Close the visit, and say when the next is due.</p>}
+      {left === 0 && <p className="headline">{change.takesOut === true ? 'All of it is done. Close it: nothing of it is due any more.' : 'All of it is done. Close the visit, and say when the next is due.'}</p>}
       <Textarea
         label="What was found and done"
         size="sm"
@@ -100,7 +101,9 @@ function Close({ change, left }: { readonly change: FactOf<'change'>; readonly l
       </div>
       {left > 0 && (
         <p className="small">
-          {changed.length === 0
+          {change.takesOut === true
+            ? 'It counts as out once all of it is done.'
+            : changed.length === 0
             ? 'Nothing is in yet: all of it stays due.'
             : `In so far: ${changed.map(name).join(', ')}. What is not in stays due.`}
         </p>

@@ -11,6 +11,7 @@ import { NeedsDesign } from '../../job/NeedsDesign.tsx';
 import { useNow } from '../../ui/useNow.ts';
 import { CallForm, OpenCalls } from './Calls.tsx';
 import { ChangeInHand } from './ChangeInHand.tsx';
+import { HappeningForm, OpenHappenings, TakeOut } from './Happenings.tsx';
 import { History } from './History.tsx';
 import { Log } from './Log.tsx';
 import { reasonFor, useBegin, VisitForm } from './VisitForm.tsx';
@@ -34,6 +35,7 @@ export default function Keep(): ReactElement {
   const attention = lives.filter((l) => l.state !== 'good');
   const next = [...lives].sort((a, b) => a.dueMs - b.dueMs)[0];
   const change = openChange(record);
+  const out = job.built?.outMs ?? null;
   return (
     <>
       {change && <ChangeInHand key={change.id} change={change} view={view} />}
@@ -42,13 +44,17 @@ export default function Keep(): ReactElement {
           <h2 className="zone-title">Lives, by whatever comes first</h2>
           {lives.length === 0 && (
             <p className="empty">
-              {begun ? 'Lives begin when the last flush step is ticked.' : 'Lives begin once the system is flushed.'}
+              {out !== null
+                ? 'It is out: nothing wears.'
+                : begun
+                  ? 'Lives begin when the last flush step is ticked.'
+                  : 'Lives begin once the system is flushed.'}
             </p>
           )}
           {lives.map((l) => (
             <LifeBar key={l.componentId} life={l} />
           ))}
-          <VisitForm lives={lives} now={now} />
+          {out === null && <VisitForm lives={lives} now={now} />}
           <p className="small no-print">
             <a href={`/api/jobs/${job.id}/file`} download>
               Take this job out as a file
@@ -57,8 +63,11 @@ export default function Keep(): ReactElement {
           </p>
         </div>
         <div>
+          <OpenHappenings />
           <OpenCalls />
-          <p className="headline">{keepSentence(attention, next)}</p>
+          <p className="headline">
+            {out === null ? keepSentence(attention, next) : `Taken out on ${date(out)}. Nothing is due.`}
+          </p>
           {!change && <BeginDue due={attention.filter((l) => l.kind !== 'membrane')} now={now} />}
           {ofWork(view.system, 'separates').length > 0 && attention.some((l) => l.kind === 'carbon') && (
             <p className="caution">
@@ -67,11 +76,13 @@ export default function Keep(): ReactElement {
             </p>
           )}
           {record.proofs.length > 0 && <TrendOnceHere />}
-          <WhatToBring attention={attention} />
+          {out === null && <WhatToBring attention={attention} />}
           <CallForm />
+          <HappeningForm />
           <h2 className="zone-title">Log</h2>
           <Log />
           <History />
+          {!change && <TakeOut />}
           <h2 className="zone-title">Photographs of the place</h2>
           <Photographs what="the place" />
         </div>

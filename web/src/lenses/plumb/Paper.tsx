@@ -25,7 +25,7 @@ import './paper.css';
 /** What an installer takes along: the layout, tubes and joints, the pick list, the template. A sheet each. */
 export function Paper({ view }: { view: SystemView }): ReactElement {
   const { household, rules } = useJob();
-  const head = { firm: rules.firm, place: household.place };
+  const head = { of: rules, place: household.place };
   const template = useMemo(() => templateOf(view.holes, household.name), [view.holes, household.name]);
   return (
     <>

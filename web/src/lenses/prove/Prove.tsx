@@ -138,7 +138,7 @@ export default function Prove(): ReactElement {
     <>
       <HouseholdSheet view={view} />
       {printing && result.ok && (
-        <Sheet firm={job.rules.firm} place={job.household.place} title={`Proof, ${job.household.name}`}>
+        <Sheet of={job.rules} place={job.household.place} title={`Proof, ${job.household.name}`}>
           <p>
             {past
               ? `Read ${dayjs(past.at).format('D MMMM YYYY, HH:mm')}${past.instrument ? ` with ${past.instrument}` : ''}`

@@ -33,7 +33,7 @@ export function CustomerSheet({ decision: d }: { decision: Decision }): ReactEle
   const filters = ofWork(view.system, 'separates').length === 0;
   const upkeep = usedUpIn(view.system, s, s.litresADay, waste);
   return (
-    <Sheet firm={rules.firm} title={`Drinking water for ${household.name}`} place={household.place}>
+    <Sheet of={rules} title={`Drinking water for ${household.name}`} place={household.place}>
       <section>
         <h2>{approved ? 'What we put in' : 'What we propose'}</h2>
         <p className="sheet-lead">{told.sentence}</p>
