@@ -106,10 +106,12 @@ export async function comeIn(url: string, name = 'Imra'): Promise<{ readonly coo
   return { cookie };
 }
 
-/** Every job on the first page of the round. */
+/** Every job on the first page of the round, once none of them is behind. */
 export async function roundOf(url: string, headers: { readonly cookie: string }): Promise<readonly RoundsEntry[]> {
-  const { open, kept } = (await (await fetch(`${url}/api/rounds`, { headers })).json()) as Rounds;
-  return [...open.entries, ...kept.entries];
+  for (;;) {
+    const { open, kept, behind } = (await (await fetch(`${url}/api/rounds`, { headers })).json()) as Rounds;
+    if (behind === 0) return [...open.entries, ...kept.entries];
+  }
 }
 
 export async function freePort(): Promise<number> {

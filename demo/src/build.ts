@@ -1,15 +1,12 @@
 import type { DesignVersion, Household, Signed } from '@katharos/contract';
 import {
   agreedStep,
-  CORE_VERSION,
   decide,
   extraFrom,
-  expectedAt,
   gaugeField,
   holesInWords,
   holesOf,
   householdTexts,
-  partIn,
   partsNeeded,
   pickList,
   readJob,
@@ -19,11 +16,7 @@ import {
   jointsOf,
   jointStep,
   judgedSite,
-  keptVerdict,
   makeVersion,
-  plainReadings,
-  prove,
-  restrictorFlowLDay,
   type Catalogue,
   type ChoiceField,
   type CupboardThing,
@@ -36,6 +29,9 @@ import {
 import type { DemoHouse } from './house.ts';
 import { HOUSES } from './houses.ts';
 import { uuidOf } from './ids.ts';
+import type { DemoJob } from './job.ts';
+import { proofOf } from './proofs.ts';
+import { buildTown } from './years/build.ts';
 
 const HOUR = 3600000;
 const DAY = 24 * HOUR;
@@ -46,13 +42,6 @@ export const DEMO_PEOPLE = [
   { id: uuidOf('person orla'), name: 'Orla Venn', role: 'office' },
   { id: uuidOf('person piet'), name: 'Piet Sand', role: 'reader' },
 ] as const satisfies readonly Signed[];
-
-export interface DemoJob {
-  readonly household: Household;
-  readonly jobId: string;
-  readonly facts: readonly Fact[];
-  readonly designs: readonly DesignVersion[];
-}
 
 /** Flow lost and salt passage gained by an ageing element, share a year. */
 const AGEING = { flow: 0.06, passage: 0.14 } as const;
@@ -75,7 +64,11 @@ const BEGAN_MS: Partial<Record<DemoHouse['stage'], number>> = {
 
 /** Builds the demo firm's jobs relative to a moment, with designs the core itself decides. @param nowMs ms since 1970 */
 export function buildDemo(catalogue: Catalogue, rules: HouseRules, nowMs: number): DemoJob[] {
-  return HOUSES.map((h) => buildJob(h, catalogue, rules, nowMs));
+  const [imra, bast] = DEMO_PEOPLE;
+  return [
+    ...HOUSES.map((h) => buildJob(h, catalogue, rules, nowMs)),
+    ...buildTown(catalogue, rules, nowMs, [imra.id, bast.id]),
+  ];
 }
 
 function buildJob(house: DemoHouse, catalogue: Catalogue, rules: HouseRules, nowMs: number): DemoJob {
@@ -255,41 +248,25 @@ function mend(
     { after: 50 * 60000, salt: 1.04, flow: 0.99 },
     { after: 8 * DAY, salt: 0.98, flow: 1.01 },
   ].entries()) {
-    const temperatureC = site.todayC;
-    const bar = 3.9;
-    const restrictor = partIn(version.system, 'restrictor');
-    if (!restrictor) throw new Error('a system without a restrictor');
-    const concentrateLMin = restrictorFlowLDay(restrictor.flow, bar, temperatureC) / 1440;
-    const e = expectedAt(version.system, site, { bar, temperatureC, feedTds: site.tdsMgL, concentrateLMin });
-    const r = (value: number, unit: string, digits: number): { value: number; typed: string } => {
-      const rounded = Number(value.toFixed(digits));
-      return { value: rounded, typed: `${String(rounded)} ${unit}` };
-    };
-    const readings = {
-      feedTdsMgL: r(site.tdsMgL, 'mg/L', 0),
-      productTdsMgL: r(e.permeateTdsMgL * salt, 'mg/L', 0),
-      temperatureC: r(temperatureC, '°C', 0),
-      membranePressureBar: r(bar, 'bar', 1),
-      productFlowLMin: r((e.permeateLDay / 1440) * flow, 'L/min', 3),
-      concentrateFlowLMin: r(concentrateLMin, 'L/min', 3),
-      ...(i === 1 ? { drainWhenFullLMin: r(0, 'L/min', 0) } : {}),
-    };
-    const judged = prove(plainReadings(readings), version.system, site, version.judged.rules.meterError);
-    put(firstMs + after, {
-      kind: 'proof',
-      design: version.id,
-      instrument: 'pen A, gauge 1, jug',
-      readings,
-      ...(judged.ok ? { judged: keptVerdict(judged.verdict, CORE_VERSION) } : {}),
-      ...(i === 1
-        ? {
-            mended: {
-              proof: first,
-              done: 'Membrane out: brine seal had rolled over; wetted, seated home, pushed in square.',
-            },
-          }
-        : {}),
-    });
+    put(
+      firstMs + after,
+      proofOf(version, site, {
+        bar: 3.9,
+        temperatureC: site.todayC,
+        feedTdsMgL: site.tdsMgL,
+        flow,
+        salt,
+        ...(i === 1
+          ? {
+              beside: { drainWhenFullLMin: [0, 'L/min', 0] },
+              mended: {
+                proof: first,
+                done: 'Membrane out: brine seal had rolled over; wetted, seated home, pushed in square.',
+              },
+            }
+          : {}),
+      }),
+    );
   }
 }
 
@@ -306,38 +283,19 @@ function keepYears(
   VISITS.forEach((v, i) => {
     const atMs = startMs + v.month * 30.44 * DAY;
     const years = v.month / 12;
-    const restrictor = partIn(system, 'restrictor');
-    if (!restrictor) throw new Error('a system without a restrictor');
-    const concentrateLMin = restrictorFlowLDay(restrictor.flow, v.bar, v.temperatureC) / 1440;
-    const e = expectedAt(system, site, {
-      bar: v.bar,
-      temperatureC: v.temperatureC,
-      feedTds: site.tdsMgL,
-      concentrateLMin,
-    });
-    const flow = (e.permeateLDay / 1440) * (1 - AGEING.flow * years) * v.jitter;
-    const tds = e.permeateTdsMgL * (1 + AGEING.passage * years) * (2 - v.jitter);
-    const r = (value: number, unit: string, digits: number): { value: number; typed: string } => {
-      const rounded = Number(value.toFixed(digits));
-      return { value: rounded, typed: `${String(rounded)} ${unit}` };
-    };
-    const readings = {
-      feedTdsMgL: r(site.tdsMgL + (i % 2 === 0 ? 3 : -4), 'mg/L', 0),
-      productTdsMgL: r(tds, 'mg/L', 0),
-      temperatureC: r(v.temperatureC, '°C', 0),
-      membranePressureBar: r(v.bar, 'bar', 2),
-      productFlowLMin: r(flow, 'L/min', 3),
-      concentrateFlowLMin: r(concentrateLMin, 'L/min', 3),
-      chlorineMgL: r(i % 3 === 2 ? 0.05 : 0.02, 'mg/L', 2),
-    };
-    const judged = prove(plainReadings(readings), system, site, version.judged.rules.meterError);
-    put(atMs, {
-      kind: 'proof',
-      design: version.id,
-      instrument: 'pen A, gauge 1, jug',
-      readings,
-      ...(judged.ok ? { judged: keptVerdict(judged.verdict, CORE_VERSION) } : {}),
-    });
+    const flow = (1 - AGEING.flow * years) * v.jitter;
+    const salt = (1 + AGEING.passage * years) * (2 - v.jitter);
+    put(
+      atMs,
+      proofOf(version, site, {
+        bar: v.bar,
+        temperatureC: v.temperatureC,
+        feedTdsMgL: site.tdsMgL + (i % 2 === 0 ? 3 : -4),
+        flow,
+        salt,
+        beside: { chlorineMgL: [i % 3 === 2 ? 0.05 : 0.02, 'mg/L', 2] },
+      }),
+    );
     if (i === 0) return;
     const yearly = i % 2 === 0;
     put(atMs + HOUR, {

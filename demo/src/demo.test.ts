@@ -20,6 +20,7 @@ import { describe, expect, test } from '@jest/globals';
 import { z } from 'zod';
 import { buildDemo, DEMO_PEOPLE, shippedFirm, type DemoJob } from './index.ts';
 import { FIRM_MADE_AT } from './firm.ts';
+import { TOWN_HOUSES } from './years/town.ts';
 import { uuidOf } from './ids.ts';
 
 const file = (name: string): unknown =>
@@ -149,4 +150,43 @@ describe('the demo firm', () => {
     const cold = record.proofs.findIndex((p) => p.readings.temperatureC?.value === 4);
     expect(verdicts[cold]?.grade).not.toBe('act');
   });
-});
+  test('has sixty households, looked after for up to four years by two who drive, with a coming week that is full', () => {
+    expect(jobs).toHaveLength(60);
+    const town = jobs.slice(-TOWN_HOUSES);
+    const proofs = town.flatMap((j) => readJob(j.facts).proofs);
+    const oldest = Math.min(...proofs.map((p) => Date.parse(p.at)));
+    expect((NOW - oldest) / 86_400_000).toBeGreaterThan(1400);
+    expect(proofs.length).toBeGreaterThan(250);
+    expect(new Set(town.flatMap((j) => j.facts.map((f) => f.by))).size).toBe(2);
+    const planned = town.flatMap((j) => readJob(j.facts).visits.filter((v) => v.toChange !== undefined));
+    const days = planned.map((v) => Math.floor((Date.parse(v.on ?? '') - NOW) / 86_400_000));
+    for (const day of [1, 2, 3, 4, 5]) expect(days.filter((d) => d === day).length).toBeGreaterThan(2);
+    expect(new Set(planned.map((v) => v.fitter)).size).toBe(2);
+    expect(planned.every((v) => (v.toChange?.length ?? 0) > 0)).toBe(true);
+  });
+  test('lived them in time: membranes die, one delivery fast, the water is coldest in February, and everything else happens once', () => {
+    const town = jobs.slice(-TOWN_HOUSES);
+    const fitted = town.flatMap((j) => j.facts.filter((f) => f.kind === 'fitted').map((f) => ({ j, f })));
+    const spent = (batch: RegExp): number => {
+      const of = fitted.filter(({ f }) => batch.test(f.serial) && NOW - Date.parse(f.at) > 500 * 86_400_000);
+      const gone = of.filter(({ j, f }) => readJob(j.facts).visits.some((v) => v.at > f.at && v.changed.includes(f.component)));
+      return gone.length / of.length;
+    };
+    expect(spent(/^E-4417/)).toBeGreaterThan(0.7);
+    expect(spent(/^E-31/)).toBeLessThan(0.3);
+    const cold: number[] = [], warm: number[] = [];
+    for (const j of town)
+      for (const p of readJob(j.facts).proofs) {
+        const month = new Date(p.at).getUTCMonth();
+        const t = p.readings.temperatureC?.value ?? 0;
+        if (month === 1) cold.push(t);
+        if (month === 7) warm.push(t);
+      }
+    const mean = (all: number[]): number => all.reduce((s, x) => s + x, 0) / all.length;
+    expect(mean(cold)).toBeLessThan(mean(warm) - 4);
+    const events = town.flatMap((j) => readJob(j.facts).happened.map((h) => h.event));
+    for (const one of ['new-owner', 'adopted', 'taken-out', 'away', 'frost'] as const)
+      expect(events.filter((e) => e === one)).toHaveLength(1);
+    expect(events.filter((e) => e === 'boil-notice').length).toBeGreaterThan(2);
+  });
+}); // prettier-ignore

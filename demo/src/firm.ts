@@ -1,8 +1,8 @@
 import { readFileSync } from 'node:fs';
-import type { DemoJob } from './build.ts';
+import type { DemoJob } from './job.ts';
 
 /** The moment the shipped firm was made for. */
-export const FIRM_MADE_AT = Date.parse('2026-06-01T10:00:00.000Z');
+export const FIRM_MADE_AT = Date.parse('2026-12-01T10:00:00.000Z');
 
 const MOMENT = /^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d\.\d{3}Z$/;
 

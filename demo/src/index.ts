@@ -1,3 +1,4 @@
+export type { DemoJob } from './job.ts';
 export * from './build.ts';
 export { HOUSES } from './houses.ts';
 export { demoInstruments } from './instruments.ts';

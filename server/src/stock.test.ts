@@ -3,6 +3,7 @@ import { ProblemSchema, StockSchema, type Stock, type StockMove } from '@katharo
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import request from 'supertest';
 import { loadDemo } from './demo/load.ts';
+import { roundOf } from './testing/rounds.ts';
 import { FIRM, harness, NOW, type Harness } from './testing/harness.ts';
 
 let h: Harness;
@@ -63,7 +64,7 @@ describe('the firm’s stock', () => {
   test('is reserved by what approved jobs still take, until it was taken or they are in service', async () => {
     await loadDemo(h.db, h.shelf, FIRM, true, NOW);
     // summaries are brought up when the round is asked for
-    await request(h.app).get('/api/rounds').expect(200);
+    await roundOf(h.app);
     const { reserved, levels } = await stock();
     // of the house that is approved nothing was taken yet; of those being wetted everything was
     expect(reserved['leak-valve']).toBe(1);

@@ -4,6 +4,10 @@ import { stockShelf } from '../shelf/store.ts';
 import { storeMoves } from '../stock/store.ts';
 import type { ShelfFiles } from '@katharos/shelf';
 
+const DAY_MS = 86_400_000;
+/** Facts written in one statement. */
+const AT_ONCE = 2000;
+
 /**
  * Loads the demo firm. With `replace` false only into a database that has no people yet; with `replace` true everything
  * that is there is removed first, in the same transaction.
@@ -36,20 +40,29 @@ export async function loadDemo(
     );
     await storeMoves(db, demoStock(shelf.parts, nowMs), by, transaction);
     await db.DayTable.create({ id: 'firm', body: demoDayTable(DEMO_PEOPLE), updatedBy: by }, { transaction });
-    let order = 0;
-    for (const j of shippedFirm(firm, nowMs)) {
-      await db.Household.create({ ...j.household, createdBy: by, updatedBy: by }, { transaction });
-      const createdAt = new Date(nowMs - 86400000 + 1000 * order++);
-      await db.Job.create({ id: j.jobId, householdId: j.household.id, createdBy: by, createdAt }, { transaction });
-      await db.Fact.bulkCreate(
-        j.facts.map((f) => ({ id: f.id, jobId: j.jobId, kind: f.kind, at: new Date(f.at), by: f.by, body: f })),
-        { transaction },
-      );
-      await db.Design.bulkCreate(
+    const jobs = shippedFirm(firm, nowMs);
+    const rows = <T>(of: (j: (typeof jobs)[number]) => readonly T[]): T[] => jobs.flatMap(of);
+    // each since its first reading; one nobody has read, since yesterday
+    const began = (j: (typeof jobs)[number]): Date => new Date(j.facts[0]?.at ?? nowMs - DAY_MS);
+    await db.Household.bulkCreate(
+      rows((j) => [{ ...j.household, createdBy: by, updatedBy: by }]),
+      { transaction },
+    );
+    await db.Job.bulkCreate(
+      rows((j) => [{ id: j.jobId, householdId: j.household.id, createdBy: by, createdAt: began(j) }]),
+      { transaction },
+    );
+    const facts = rows((j) =>
+      j.facts.map((f) => ({ id: f.id, jobId: j.jobId, kind: f.kind, at: new Date(f.at), by: f.by, body: f })),
+    );
+    for (let i = 0; i < facts.length; i += AT_ONCE)
+      await db.Fact.bulkCreate(facts.slice(i, i + AT_ONCE), { transaction });
+    await db.Design.bulkCreate(
+      rows((j) =>
         j.designs.map((d) => ({ id: d.id, jobId: j.jobId, number: d.number, body: d, at: new Date(d.at), by: d.by })),
-        { transaction },
-      );
-    }
+      ),
+      { transaction },
+    );
     return true;
   });
 }
