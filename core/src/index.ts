@@ -173,6 +173,7 @@ export * from './prove/faults.ts';
 export * from './prove/slips.ts';
 export * from './prove/complaint.ts';
 export * from './day/gather.ts';
+export * from './day/takes.ts';
 export * from './day/plan.ts';
 export * from './day/tasks.ts';
 export * from './day/travel.ts';

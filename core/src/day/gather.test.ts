@@ -5,7 +5,7 @@ import { GATHER_DAYS, gatherTrips, type Life } from '../index.ts';
 const DAY = 86400000;
 const NOW = Date.parse('2026-03-02T08:00:00.000Z');
 const life = (id: string, dueInDays: number, kind = 'carbon'): Life => ({
-  componentId: id, kind, label: id, partName: id, sinceMs: NOW + (dueInDays - 365) * DAY, dueMs: NOW + dueInDays * DAY, by: 'calendar', used: 0.5,
+  componentId: id, kind, label: id, partName: id, partId: '', sinceMs: NOW + (dueInDays - 365) * DAY, dueMs: NOW + dueInDays * DAY, by: 'calendar', used: 0.5,
   litresSoFar: 0, limits: [], earlyMs: 0, lateMs: 0, state: 'good', why: '',
 }); // prettier-ignore
 

@@ -13,6 +13,8 @@ export interface Life {
   readonly kind: string;
   readonly label: string;
   readonly partName: string;
+  /** on the shelf */
+  readonly partId: string;
   readonly sinceMs: number;
   readonly dueMs: number;
   /** the band of when it is due */
@@ -37,6 +39,7 @@ export interface LifeSpan {
   readonly kind: string;
   readonly label: string;
   readonly partName: string;
+  readonly partId: string;
   /** when it, or what stood there before it, began to work, ms */
   readonly beganMs: number;
   /** when it was changed, ms */
@@ -126,7 +129,7 @@ export function lifeSpans(
     ];
     const limits = [...limitsOf(c, perDay, wearing), ...own.filter((l) => l !== null)].sort((a, b) => a.days - b.days);
     if (limits.length === 0) return [];
-    return [{ componentId: c.id, kind: c.kind, label: c.slot, partName: c.part.name, beganMs, changesMs, limits, litresADay: perDay, why }];
+    return [{ componentId: c.id, kind: c.kind, label: c.slot, partName: c.part.name, partId: c.part.id, beganMs, changesMs, limits, litresADay: perDay, why }];
   });
 } // prettier-ignore
 
@@ -138,12 +141,13 @@ export function lifeAt(s: LifeSpan, nowMs: number): Life {
   const lifeDays = first((l) => l.days);
   const at = (d: number): number => sinceMs + d * DAY_MS;
   const left = (at(lifeDays) - nowMs) / DAY_MS;
-  const { componentId, kind, label, partName, limits, why } = s;
+  const { componentId, kind, label, partName, partId, limits, why } = s;
   return {
     componentId,
     kind,
     label,
     partName,
+    partId,
     sinceMs,
     dueMs: at(lifeDays),
     earlyMs: at(first((l) => l.lowDays)),

@@ -409,6 +409,21 @@ describe('the stock', () => {
     await userEvent.click(screen.getByRole('switch', { name: 'only what is to be ordered' }));
     expect(screen.queryByRole('row', { name: /^Sediment cartridge, 5 micron / })).toBeNull();
   });
+  test('orders what the visits of the coming fortnight take beyond what lies there', async () => {
+    const life = { componentId: 'c', kind: 'carbon', label: 'carbon 1', partName: 'Carbon block', partId: 'carbon-block', sinceMs: 0, dueMs: Date.now() + 86_400_000, earlyMs: 0, lateMs: 0, by: 'calendar', used: 1, litresSoFar: 0, limits: [], state: 'soon', why: '' };
+    const entry = { summary: { lives: [life, { ...life, dueMs: Date.now() + 40 * 86_400_000 }], visits: [] } };
+    serve({
+      'GET stock': () => ({ json: { levels, reserved: {} } }),
+      'GET rounds/coming': () => ({ json: { entries: Array.from({ length: 5 }, () => entry) } }),
+    });
+    page(<ShelfPage shelf={shelf} />);
+    await userEvent.click(screen.getByRole('radio', { name: 'Stock' }));
+    // six lie there, the firm wants six at the least, five go out
+    await waitFor(() => {
+      expect(row('Carbon block').querySelector('td:last-child')?.textContent).toBe('5');
+    });
+    expect(row('Carbon block').querySelectorAll('td')[3]?.textContent).toBe('5');
+  });
   test('is counted in its cells: what was typed is sent as a count of that place', async () => {
     const asked = serve({
       'GET stock': () => ({ json: { levels, reserved: {} } }),

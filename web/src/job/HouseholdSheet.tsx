@@ -31,7 +31,8 @@ export function HouseholdSheet({ view }: { readonly view: SystemView }): ReactEl
       <h2>If something drips or runs</h2>
       <p>
         Shut the stop valve under the sink, right round. Open the tap of this water until nothing comes. Pull its plug
-        with dry hands if it has one. Then call us{rules.firmPhone ? `, ${rules.firmPhone}` : ''}. If the floor is wet near a socket, switch the circuit off first.
+        with dry hands if it has one. Then call us{rules.firmPhone ? `, ${rules.firmPhone}` : ''}. If the floor is wet
+        near a socket, switch the circuit off first.
       </p>
       <Stands view={view} />
       <Looks view={view} />

@@ -174,7 +174,7 @@ describe('the day on the page', () => {
 
 describe('what is coming', () => {
   const DAY_MS = 86400000;
-  const life = (componentId: string, days: number): Life => ({ componentId, kind: componentId === 'membrane' ? 'membrane' : 'carbon', label: componentId, partName: componentId, sinceMs: Date.now() - 300 * DAY_MS, dueMs: Date.now() + days * DAY_MS, by: 'calendar', used: 0.5, litresSoFar: 0, limits: [], earlyMs: 0, lateMs: 0, state: 'good', why: 'late, chlorine reaches the membrane' });
+  const life = (componentId: string, days: number): Life => ({ componentId, kind: componentId === 'membrane' ? 'membrane' : 'carbon', label: componentId, partName: componentId, partId: '', sinceMs: Date.now() - 300 * DAY_MS, dueMs: Date.now() + days * DAY_MS, by: 'calendar', used: 0.5, litresSoFar: 0, limits: [], earlyMs: 0, lateMs: 0, state: 'good', why: 'late, chlorine reaches the membrane' });
   const due = entry(1, 'Rook Yard 1', 'Mell', [], { lives: [life('carbon 1', -10), life('polish', 20), life('carbon 2', 120)] });
   afterEach(cleanup);
   test('is one line a trip, by week; what is planned stands in the week it is planned for', () => {
@@ -210,7 +210,7 @@ test('an order a hand changes begins with the plan', () => {
 
 describe('a notice for a district', () => {
   test('is written down at each of its houses, page by page, but those left out', async () => {
-    const life: Life = { componentId: 'carbon', kind: 'carbon', label: 'carbon', partName: 'carbon', sinceMs: 0, dueMs: 1, earlyMs: 0, lateMs: 2, by: 'calendar', used: 0.5, litresSoFar: 0, limits: [], state: 'good', why: '' }; // prettier-ignore
+    const life: Life = { componentId: 'carbon', kind: 'carbon', label: 'carbon', partName: 'carbon', partId: '', sinceMs: 0, dueMs: 1, earlyMs: 0, lateMs: 2, by: 'calendar', used: 0.5, litresSoFar: 0, limits: [], state: 'good', why: '' }; // prettier-ignore
     const kept = { lives: [life] };
     const asked = serve({
       'GET rounds/coming': () => ({ json: { entries: [] } }),

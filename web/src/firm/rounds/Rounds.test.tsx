@@ -45,6 +45,7 @@ const life = {
   kind: 'sediment',
   label: 'sediment',
   partName: 'Sediment cartridge',
+  partId: '',
   sinceMs: 0,
   by: 'calendar',
   used: 1.1,

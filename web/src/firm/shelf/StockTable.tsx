@@ -1,11 +1,11 @@
 import type { StockMove } from '@katharos/contract';
-import { formatReading, type Part, type StockPlace } from '@katharos/core';
+import { FORTNIGHT_DAYS, formatReading, takenWithin, type Part, type StockPlace } from '@katharos/core';
 import { Button, Switch } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { IconDownload } from '@tabler/icons-react';
 import Papa from 'papaparse';
-import { useState, type ReactElement } from 'react';
-import { useGetStockQuery, useMoveStockMutation } from '../../data/api.ts';
+import { useMemo, useState, type ReactElement } from 'react';
+import { useGetComingQuery, useGetStockQuery, useMoveStockMutation } from '../../data/api.ts';
 import { errorWords } from '../../data/errors.ts';
 import { nowMs } from '../../ui/clock.ts';
 import { download } from '../../ui/download.ts';
@@ -17,13 +17,15 @@ interface Line {
   readonly van: number;
   readonly store: number;
   readonly reserved: number;
+  /** what the visits of the coming fortnight take */
+  readonly fortnight: number;
   /** to be ordered so that jobs have what they take, and the firm the fewest it wants */
   readonly order: number;
 }
 
 const n = (v: number): string => (v === 0 ? '' : formatReading(v, 3));
 
-/** The firm's stock: counted in its cells, reserved by approved jobs, what is to be ordered. */
+/** The firm's stock: counted in its cells, reserved by approved jobs and by the coming fortnight's visits, what is to be ordered. */
 export function StockTable({
   parts,
   onLeast,
@@ -32,6 +34,11 @@ export function StockTable({
   readonly onLeast: (part: Part, least: number | undefined) => Promise<boolean>;
 }): ReactElement {
   const { data, error } = useGetStockQuery(null, { refetchOnMountOrArgChange: true });
+  const coming = useGetComingQuery(null, { refetchOnMountOrArgChange: true }).data;
+  const takes = useMemo(
+    () => takenWithin((coming?.entries ?? []).map((e) => e.summary), nowMs(), FORTNIGHT_DAYS),
+    [coming],
+  );
   const [move] = useMoveStockMutation();
   const [short, setShort] = useState(false);
   if (error) return <p role="alert">The stock is not known here now: {errorWords(error)}</p>;
@@ -40,7 +47,9 @@ export function StockTable({
   const lines = parts.map((part): Line => {
     const { van = 0, store = 0 } = levels.get(part.id) ?? {};
     const reserved = data.reserved[part.id] ?? 0;
-    return { part, van, store, reserved, order: Math.max(0, Math.ceil(reserved + (part.least ?? 0) - van - store)) };
+    const fortnight = takes[part.id] ?? 0;
+    const order = Math.max(0, Math.ceil(reserved + fortnight + (part.least ?? 0) - van - store));
+    return { part, van, store, reserved, fortnight, order };
   });
   const shown = short ? lines.filter((l) => l.order > 0) : lines;
   const counted = async (part: Part, place: StockPlace, count: number): Promise<boolean> => {
@@ -63,7 +72,7 @@ export function StockTable({
       <div className="stock-head">
         <p>
           {wanting === 0
-            ? 'Nothing to order: van and store have what approved jobs take, and the fewest that are wanted.'
+            ? 'Nothing to order: van and store have what approved jobs and the coming fortnight take, and the fewest that are wanted.'
             : `${String(wanting)} ${wanting === 1 ? 'part is' : 'parts are'} to be ordered.`}
         </p>
         <Switch label="only what is to be ordered" checked={short} onChange={(e) => { setShort(e.currentTarget.checked); }} />
@@ -79,6 +88,7 @@ export function StockTable({
             <th className="num">in the van</th>
             <th className="num">in the store</th>
             <th className="num">jobs still take</th>
+            <th className="num">this fortnight takes</th>
             <th className="num">fewest wanted</th>
             <th className="num">to order</th>
           </tr>
@@ -94,6 +104,7 @@ export function StockTable({
                 <Cell label={`${l.part.name} in the store`} value={l.store} onTake={(v) => counted(l.part, 'store', v ?? 0)} />
               </td>
               <td className="num">{n(l.reserved)}</td>
+              <td className="num">{n(l.fortnight)}</td>
               <td className="num">
                 <Cell label={`Fewest wanted of ${l.part.name}`} value={l.part.least} onTake={(v) => onLeast(l.part, v)} />
               </td>

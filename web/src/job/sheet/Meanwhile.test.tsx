@@ -18,7 +18,17 @@ const roundOf = (on: Date): RoundsOfDay => ({
   visits: [
     {
       jobId: 'j2',
-      household: { id: 'h2', name: 'Heron Yard 8', place: 'The quay', address: '', contact: '', phone: '', keyHolder: '', notes: '', version: 0 },
+      household: {
+        id: 'h2',
+        name: 'Heron Yard 8',
+        place: 'The quay',
+        address: '',
+        contact: '',
+        phone: '',
+        keyHolder: '',
+        notes: '',
+        version: 0,
+      },
       summary: {
         lens: 'keep',
         next: '',
