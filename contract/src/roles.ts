@@ -62,6 +62,7 @@ export const MAY = {
   'GET /rounds/open': all,
   'GET /rounds/kept': all,
   'GET /rounds/coming': all,
+  'GET /figures': office,
   'GET /find': all,
   'GET /day': all,
   'PUT /day/table': office,

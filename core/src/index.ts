@@ -189,6 +189,8 @@ export * from './keep/changeSheet.ts';
 export * from './keep/trend.ts';
 export * from './record/view.ts';
 export * from './record/summary.ts';
+export * from './record/tally.ts';
+export * from './record/firmFigures.ts';
 export { CALCULATORS } from './calc/all.ts';
 
 export type { Calculator, CalcResult, Shelf } from './calc/calculator.ts';

@@ -48,6 +48,8 @@ export interface JobRecord {
   readonly happened: readonly FactOf<'happened'>[];
   /** what really went in, by component */
   readonly fitted: Readonly<Record<string, FactOf<'fitted'>>>;
+  /** every label that was read off what went in, oldest first */
+  readonly labels: readonly FactOf<'fitted'>[];
   /** how what was changed looked as it came out, oldest first */
   readonly cameOut: readonly FactOf<'came-out'>[];
   /** what was put in beside the sizing, in that order */
@@ -138,6 +140,7 @@ export function readJob(facts: readonly Fact[], version?: ReadVersion): JobRecor
   const visits: FactOf<'visit'>[] = [];
   const changes: FactOf<'change'>[] = [];
   const calls: FactOf<'call'>[] = [];
+  const labels: FactOf<'fitted'>[] = [];
   const cameOut: FactOf<'came-out'>[] = [];
   const happened: FactOf<'happened'>[] = [];
   const carries: FactOf<'carries'>[] = [];
@@ -220,6 +223,7 @@ export function readJob(facts: readonly Fact[], version?: ReadVersion): JobRecor
         break;
       case 'fitted':
         fitted[f.component] = f;
+        labels.push(f);
         break;
       case 'came-out':
         cameOut.push(f);
@@ -279,6 +283,7 @@ export function readJob(facts: readonly Fact[], version?: ReadVersion): JobRecor
     calls,
     happened,
     fitted,
+    labels,
     cameOut,
     carries,
     stockOut,

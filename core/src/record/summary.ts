@@ -19,6 +19,7 @@ import { PLAIN_VISIT, tasksIn } from '../day/tasks.ts';
 import type { Task } from '../day/plan.ts';
 import { changeSheet } from '../keep/changeSheet.ts';
 import { jointsOf, ofWork } from '../system/system.ts';
+import { tallyOf, type Tally } from './tally.ts';
 import { operateIn } from './view.ts';
 import { asBuilt, spansAsBuilt, type AsBuilt } from './asBuilt.ts';
 import { judgedSite, type DesignVersion } from './version.ts';
@@ -77,6 +78,8 @@ export interface KeptSummary {
   readonly approved: boolean;
   /** from when the baseline is read again, ISO 8601: once, after its first days */
   readonly baselineFrom?: string | undefined;
+  /** what it says of the firm; nothing before it is in service */
+  readonly tally?: Tally | undefined;
   /** what it still takes of the firm's stock, by part; nothing once it is in service */
   readonly needs?: Readonly<Record<string, number>> | undefined;
 }
@@ -101,7 +104,7 @@ export function keptSummary(
   };
   if (!built) return { ...blank, ...undecided(all, catalogue, rules) };
   const { version, record } = built;
-  const base = { ...blank, timers: Object.values(record.timers) };
+  const base = { ...blank, timers: Object.values(record.timers), ...(built.inService ? { tally: tallyOf(built) } : {}) };
   if (built.outMs !== null)
     return { ...base, lens: 'keep', next: 'Taken out.', visits: [], inService: true };
   if (!built.inService) {

@@ -2,6 +2,7 @@ import {
   bell,
   lifeAt,
   operateIn,
+  partIn,
   readJob,
   seeded,
   asBuilt,
@@ -25,7 +26,7 @@ const { exp } = Math;
 export type Put = (atMs: number, fact: NewFact, by?: string) => Fact;
 
 /** Elements that came in one delivery: those of a bad one lose their rejection within a year or so. */
-const BAD_BATCH = { fromDaysAgo: 700, untilDaysAgo: 560, name: 'E-4417' } as const;
+const BAD_BATCH = { part: 'Element 190', fromDaysAgo: 800, untilDaysAgo: 260, name: 'E-4417' } as const;
 
 /** An element as it really is. */
 interface Element {
@@ -38,9 +39,9 @@ interface Element {
   readonly salt: number;
 }
 
-function newElement(random: Random, sinceMs: number, nowMs: number, key: string): Element {
+function newElement(random: Random, part: string, sinceMs: number, nowMs: number, key: string): Element {
   const daysAgo = (nowMs - sinceMs) / DAY;
-  const bad = daysAgo <= BAD_BATCH.fromDaysAgo && daysAgo >= BAD_BATCH.untilDaysAgo;
+  const bad = part === BAD_BATCH.part && daysAgo <= BAD_BATCH.fromDaysAgo && daysAgo >= BAD_BATCH.untilDaysAgo;
   // a delivery lasts some months
   const batch = bad ? BAD_BATCH.name : `E-${String(3100 + Math.floor(daysAgo / 120))}`;
   return {
@@ -103,13 +104,17 @@ export class Years {
     this.put = put;
     this.facts = facts;
     this.random = seeded(1 + Number(of.key.replace('town-', '')));
-    this.element = newElement(this.random, startMs, nowMs, of.key);
+    this.element = newElement(this.random, this.membrane(), startMs, nowMs, of.key);
     this.bar = operateIn(version.system, site, 'today').middle.inletBar;
     this.fit(startMs);
   }
 
   private ids(...kinds: string[]): string[] {
     return this.version.system.components.filter((c) => kinds.includes(c.kind)).map((c) => c.id);
+  }
+
+  private membrane(): string {
+    return partIn(this.version.system, 'element')?.name ?? '';
   }
 
   /** The element that went in, with its delivery. */
@@ -177,7 +182,7 @@ export class Years {
     const reason = components.length > 0 ? `Change of ${[...due.map((l) => l.label), ...(spent ? ['membrane'] : [])].join(', ')}` : 'Read it';
     this.change(ms, reason, components, spent ? `${note} Membrane spent: changed.` : note);
     if (!spent) return;
-    this.element = newElement(random, ms, this.nowMs, this.of.key);
+    this.element = newElement(random, this.membrane(), ms, this.nowMs, this.of.key);
     this.fit(ms + HOUR);
     this.proof(ms + 2 * HOUR, 'After the new membrane, two tanks poured away.');
     // its own baseline, once its first days are over

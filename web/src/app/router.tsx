@@ -10,6 +10,7 @@ import { Rounds } from '../firm/rounds/Rounds.tsx';
 const shelfPage = lazyPart(() => import('../firm/shelf/ShelfPage.tsx'));
 const dayPage = lazyPart(() => import('../firm/day/DayPage.tsx'));
 const comingPage = lazyPart(() => import('../firm/day/ComingPage.tsx'));
+const figuresPage = lazyPart(() => import('../firm/figures/FiguresPage.tsx'));
 const rulesPage = lazyPart(() => import('../firm/rules/RulesPage.tsx'));
 const peoplePage = lazyPart(() => import('../firm/people/PeoplePage.tsx'));
 const instrumentsPage = lazyPart(() => import('../firm/instruments/InstrumentsPage.tsx'));
@@ -34,6 +35,11 @@ export const router = createBrowserRouter([
       {
         path: 'coming',
         element: <Page of={comingPage} writes="POST /jobs/:id/facts" filled={false} />,
+        errorElement: <Boundary />,
+      },
+      {
+        path: 'figures',
+        element: <Page of={figuresPage} writes="GET /figures" filled={false} />,
         errorElement: <Boundary />,
       },
       { path: 'rules', element: <Page of={rulesPage} writes="PUT /shelf/rules" />, errorElement: <Boundary /> },

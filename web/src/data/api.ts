@@ -26,7 +26,7 @@ import {
   type StockMove,
   type StoredInstrument,
 } from '@katharos/contract';
-import type { DayTable, HouseRules, Instrument, Part } from '@katharos/core';
+import type { DayTable, FirmFigures, HouseRules, Instrument, Part } from '@katharos/core';
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import { fetchPrefetched, PATIENCE_MS } from '../boot/prefetched.ts';
 import { orAsKept } from './kept/answer.ts';
@@ -97,6 +97,10 @@ export const api = createApi({
     putDayTable: b.mutation<{ table: DayTable; version: number }, { table: DayTable; version: number | null }>({
       query: (body) => ({ url: 'day/table', method: 'PUT', body }),
       invalidatesTags: ['Rounds'],
+    }),
+    getFigures: b.query<FirmFigures, null>({
+      query: () => 'figures',
+      providesTags: ['Rounds'],
     }),
     find: b.query<Found, string>({
       query: (q) => ({ url: 'find', params: { q } }),
@@ -185,6 +189,7 @@ export const {
   useGetRoundsQuery,
   useLazyGetRoundsPageQuery,
   useFindQuery,
+  useGetFiguresQuery,
   useGetComingQuery,
   useGetDayQuery,
   usePutDayTableMutation,

@@ -46,6 +46,7 @@ export function Rounds(): ReactElement {
   const now = useNow(1000);
   const pending = useAppSelector(selectOwnPending);
   const mayAdd = useAppSelector((s) => selectMay(s, 'POST /households'));
+  const mayCount = useAppSelector((s) => selectMay(s, 'GET /figures'));
   const born = pending.flatMap((e) =>
     e.write === 'household-new' && !data?.open.entries.some((x) => x.jobId === e.jobId) ? [e.body] : [],
   );
@@ -129,6 +130,12 @@ export function Rounds(): ReactElement {
           <h2 className="zone-title">Due</h2>
           <p className="small">
             <Link to="/coming">What is coming, half a year ahead</Link>
+            {mayCount && (
+              <>
+                {' · '}
+                <Link to="/figures">How the firm does</Link>
+              </>
+            )}
           </p>
           {isRead && due.length + baselines.length === 0 && <p className="empty">Nothing is due within a month.</p>}
           <ul className="due">
