@@ -128,3 +128,20 @@ export const ChangesQuerySchema = z.object({
 });
 export const ChangePageSchema = z.object({ changes: z.array(ChangeSchema), next: z.string().nullable() });
 export type ChangePage = z.infer<typeof ChangePageSchema>;
+
+/** A feed of visits for a calendar: one person's, or everybody's if null. */
+export const NewFeedSchema = z.object({ fitter: uuid().nullable() });
+/** A feed as it is listed: its address was shown once, when it was made. */
+export interface Feed {
+  readonly id: string;
+  readonly fitter: string | null;
+  readonly madeBy: string;
+  readonly madeAt: string;
+  /** a calendar read it last then; null where none has yet */
+  readonly readAt: string | null;
+}
+/** The address of a feed as it is made; whoever has it reads it. */
+export interface MadeFeed {
+  readonly id: string;
+  readonly path: string;
+}

@@ -22,6 +22,7 @@ import { pictureRoutes } from './pictures/routes.ts';
 import { MOST_BYTES } from './pictures/store.ts';
 import { peopleRoutes } from './people/routes.ts';
 import { dayRoutes } from './rounds/day.ts';
+import { feedRoutes, feedsRoutes } from './feeds/routes.ts';
 import { figuresRoutes } from './rounds/figures.ts';
 import { findRoutes } from './rounds/find.ts';
 import { changesRoutes, roundsRoutes } from './rounds/routes.ts';
@@ -144,6 +145,8 @@ export function createApp({
   api.use('/jobs', jobRoutes(db, store, summaries));
   api.use('/rounds', roundsRoutes(db, summaries, now));
   api.use('/find', findRoutes(db));
+  api.use('/feeds', feedsRoutes(db));
+  api.use('/feed', feedRoutes(db, now));
   api.use('/figures', figuresRoutes(db, summaries, now));
   api.use('/day', dayRoutes(db, summaries, now));
   api.use('/changes', changesRoutes(db));

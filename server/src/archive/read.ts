@@ -100,7 +100,7 @@ async function openArchive(path: string): Promise<Opened> {
 } // prettier-ignore
 
 /** Columns that name a person, beside the household's and the job's own, of which an empty firm has none. */
-const NAMES_A_PERSON = ['sessions.person_id', 'links.person_id', 'links.made_by', 'devices.ended_by', 'people.updated_by', 'parts.updated_by', 'house_rules.updated_by', 'day_table.updated_by']; // prettier-ignore
+const NAMES_A_PERSON = ['sessions.person_id', 'links.person_id', 'links.made_by', 'feeds.made_by', 'feeds.fitter', 'devices.ended_by', 'people.updated_by', 'parts.updated_by', 'house_rules.updated_by', 'day_table.updated_by']; // prettier-ignore
 
 /**
  * Adds who is in the archive. An owner of the name of who brings it in is the same person: they go on under the archive's id,

@@ -94,3 +94,10 @@ export const AUDIT_HOUSEHOLD_TEXTS: readonly string[] = [
   `DROP FUNCTION audit_households()`,
   ...onRow('households', 'UPDATE', 'audit_households', `NEW.updated_by, 'household changed', NEW.name, ${jobOf}, ${allTexts('OLD')}, ${allTexts('NEW')}`),
 ]; // prettier-ignore
+
+/** The same for feeds of visits: an address that anybody who has it reads. */
+export const AUDIT_FEEDS: readonly string[] = [
+  ...onRow('feeds', 'INSERT', 'audit_feeds_made', `NEW.made_by, 'calendar feed made', coalesce(${nameOf('NEW.fitter')}, 'everybody'), NULL, NULL, NULL`),
+  ...onRow('feeds', 'UPDATE', 'audit_feeds_ended', `NEW.made_by, 'calendar feed ended', coalesce(${nameOf('NEW.fitter')}, 'everybody'), NULL, NULL, NULL`,
+    'WHEN (OLD.ended_at IS NULL AND NEW.ended_at IS NOT NULL)'),
+]; // prettier-ignore

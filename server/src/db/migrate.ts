@@ -1,6 +1,6 @@
 import type { Sequelize, Transaction } from 'sequelize';
 import { SequelizeStorage, Umzug } from 'umzug';
-import { AUDIT, AUDIT_DAY_TABLE, AUDIT_HOUSEHOLD_TEXTS, AUDIT_STOCK } from './audit.ts';
+import { AUDIT, AUDIT_DAY_TABLE, AUDIT_FEEDS, AUDIT_HOUSEHOLD_TEXTS, AUDIT_STOCK } from './audit.ts';
 import { liftDocuments } from './liftDocuments.ts';
 import { STORE_FACTS } from './storeFacts.ts';
 
@@ -236,6 +236,15 @@ const statements: readonly Step[] = [
         name || ' ' || place || ' ' || address || ' ' || contact || ' ' || phone || ' ' || key_holder || ' ' || notes))) STORED`,
       `CREATE INDEX households_search ON households USING gin (search)`,
       ...AUDIT_HOUSEHOLD_TEXTS,
+    ],
+  },
+  {
+    name: '2026-11-30-feeds',
+    up: [
+      `CREATE TABLE feeds (
+        id uuid PRIMARY KEY, token_hash bytea NOT NULL UNIQUE, fitter uuid REFERENCES people, made_by uuid NOT NULL REFERENCES people,
+        made_at timestamptz NOT NULL DEFAULT now(), read_at timestamptz, ended_at timestamptz)`,
+      ...AUDIT_FEEDS,
     ],
   },
 ];

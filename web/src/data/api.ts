@@ -14,9 +14,11 @@ import {
   type Coming,
   type Day,
   type Device,
+  type Feed,
   type FirmPerson,
   type Found,
   type Job,
+  type MadeFeed,
   type MadeLink,
   type Role,
   type Rounds,
@@ -68,7 +70,7 @@ export function readAnew(paths: readonly string[]): ReturnType<typeof api.util.i
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: orAsKept(asWhoActs, (dispatch, path) => dispatch(readAnew([path]) as never)),
-  tagTypes: ['Rounds', 'Job', 'Shelf', 'Firm', 'Stock'],
+  tagTypes: ['Rounds', 'Job', 'Shelf', 'Firm', 'Stock', 'Feeds'],
   endpoints: (b) => ({
     getShelf: b.query<Shelf, null>({
       query: () => 'shelf',
@@ -97,6 +99,18 @@ export const api = createApi({
     putDayTable: b.mutation<{ table: DayTable; version: number }, { table: DayTable; version: number | null }>({
       query: (body) => ({ url: 'day/table', method: 'PUT', body }),
       invalidatesTags: ['Rounds'],
+    }),
+    getFeeds: b.query<Feed[], null>({
+      query: () => 'feeds',
+      providesTags: ['Feeds'],
+    }),
+    makeFeed: b.mutation<MadeFeed, { fitter: string | null }>({
+      query: (body) => ({ url: 'feeds', method: 'POST', body }),
+      invalidatesTags: ['Feeds'],
+    }),
+    endFeed: b.mutation<unknown, string>({
+      query: (id) => ({ url: `feeds/${id}/end`, method: 'POST' }),
+      invalidatesTags: ['Feeds'],
     }),
     getFigures: b.query<FirmFigures, null>({
       query: () => 'figures',
@@ -189,7 +203,10 @@ export const {
   useGetRoundsQuery,
   useLazyGetRoundsPageQuery,
   useFindQuery,
+  useEndFeedMutation,
+  useGetFeedsQuery,
   useGetFiguresQuery,
+  useMakeFeedMutation,
   useGetComingQuery,
   useGetDayQuery,
   usePutDayTableMutation,

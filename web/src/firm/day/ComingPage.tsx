@@ -10,7 +10,9 @@ import { errorWords } from '../../data/errors.ts';
 import { recordFacts } from '../../data/outbox/outbox.ts';
 import { selectMay } from '../../data/session.ts';
 import { useAppDispatch, useAppSelector } from '../../data/store.ts';
+import { proposalFile } from '../../job/sheet/calendar.ts';
 import { nowMs } from '../../ui/clock.ts';
+import { download } from '../../ui/download.ts';
 import { DistrictNotice } from './DistrictNotice.tsx';
 import { letterFor, onTripWords, weeksOf, type ComingTrip } from './coming.ts';
 import './day.css';
@@ -48,7 +50,7 @@ export default function ComingPage({ shelf }: { readonly shelf: Shelf }): ReactE
           <h2 className="zone-title">Week of {dayjs(w.monday).format('D MMMM YYYY')}</h2>
           <ul className="coming">
             {w.trips.map((t) => (
-              <TripLine key={`${t.jobId}${String(t.trip.atMs)}`} trip={t} firm={shelf.rules.firm} onPlanned={() => void refetch()} />
+              <TripLine key={`${t.jobId}${String(t.trip.atMs)}`} trip={t} firm={[shelf.rules.firm, shelf.rules.firmPhone].filter(Boolean).join(', ')} onPlanned={() => void refetch()} />
             ))}
           </ul>
         </section>
@@ -73,6 +75,10 @@ function TripLine({ trip: t, firm, onPlanned }: { readonly trip: ComingTrip; rea
     });
     void dispatch(recordFacts([fact])).then(onPlanned);
     notifications.show({ message: `${t.name}: planned for ${dayjs(day).format('D MMMM')}.` });
+  };
+  const file = (): void => {
+    const on = t.planned ? dayjs(t.planned.on).format('YYYY-MM-DD') : day;
+    download(`visit-${on}.ics`, proposalFile(`${t.jobId}.${on}`, `${firm}: your drinking water system`, on, letterFor(t, firm, on)), 'text/calendar');
   };
   return (
     <li>
@@ -113,6 +119,11 @@ function TripLine({ trip: t, firm, onPlanned }: { readonly trip: ComingTrip; rea
               </CopyButton>
             </>
           )
+        )}
+        {mayWrite && (
+          <Button size="xs" variant="default" disabled={bad} onClick={file}>
+            Calendar file
+          </Button>
         )}
       </div>
     </li>

@@ -24,6 +24,7 @@ import {
   problemWords,
   type DayHouse,
 } from './dayOf.ts';
+import { Feeds } from './Feeds.tsx';
 import { DayTableForm } from './DayTableForm.tsx';
 import { Timeline } from './Timeline.tsx';
 import './day.css';
@@ -83,7 +84,8 @@ function Planned({ on, day, shelf, onKept }: { readonly on: string; readonly day
     return (
       <>
         <p className="empty">No visit is dated on this day, and no clock runs out. Visits are planned in Keep, and looks in Flush.</p>
-        <DayTableForm day={day} districts={[]} people={shelf.people} />
+        <Feeds shelf={shelf} />
+      <DayTableForm day={day} districts={[]} people={shelf.people} />
       </>
     );
   const move = (from: { fitter: string; index: number }, to: { fitter: string; index: number }): void => {

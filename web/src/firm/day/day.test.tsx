@@ -238,3 +238,28 @@ describe('a notice for a district', () => {
     });
   });
 });
+
+describe('a calendar that follows', () => {
+  test('is made at an address that is shown once, listed without it, and ended', async () => {
+    let feeds: object[] = [{ id: id(7), fitter: null, madeBy: WHO, madeAt: at(0), readAt: null }];
+    const asked = serve({
+      'GET day': () => ({ json: { entries: [], table: TABLE, version: 0 } }),
+      'GET feeds': () => ({ json: feeds }),
+      'POST feeds': () => ({ status: 201, json: { id: id(8), path: `/api/feed/${'k'.repeat(43)}` } }),
+      [`POST feeds/${id(7)}/end`]: () => {
+        feeds = [];
+        return { json: { ended: true } };
+      },
+    });
+    renderIn(<DayPage shelf={shelf} />, WHO);
+    await userEvent.click(await screen.findByText(/^A calendar of your own/));
+    expect(await screen.findByText(/Visits of everybody, made .* by Imra Tole; not read yet/)).toBeTruthy();
+    await userEvent.click(screen.getByRole('button', { name: 'Address of my visits' }));
+    expect(await screen.findByText(new RegExp(`/api/feed/k{43}$`))).toBeTruthy();
+    expect(asked.find((a) => a.path === 'feeds' && a.method === 'POST')?.body).toEqual({ fitter: WHO });
+    await userEvent.click(screen.getByRole('button', { name: 'End it' }));
+    await waitFor(() => {
+      expect(screen.queryByText(/not read yet/)).toBeNull();
+    });
+  });
+});

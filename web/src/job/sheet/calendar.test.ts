@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { calendarOf } from './calendar.ts';
+import { calendarOf, proposalFile } from './calendar.ts';
 
 describe('an entry for a calendar', () => {
   const made = calendarOf([
@@ -22,4 +22,18 @@ describe('an entry for a calendar', () => {
     expect(made).toContain('First fill\\; 6 L\\, poured away');
     expect(made).toContain('Under the ridge\\nTick it.');
   });
+});
+
+test('a proposed day is a whole day, tentative, with the letter in it', () => {
+  const file = proposalFile(
+    'job.2027-03-28',
+    'Alder: your drinking water system',
+    '2027-03-28',
+    'Due: sediment.\nPlease answer.',
+  );
+  const lines = file.split('\r\n');
+  // the day the clocks change is a day as any other
+  expect(lines).toContain('DTSTART;VALUE=DATE:20270328');
+  expect(lines).toContain('STATUS:TENTATIVE');
+  expect(file).toContain('Due: sediment.\\nPlease answer.');
 });

@@ -15,6 +15,26 @@ const utc = (ms: number): DateTime => {
 };
 
 /**
+ * A day that is proposed to a household, as a file their own calendar takes: the whole day, until an hour is agreed.
+ * @param day YYYY-MM-DD @throws Error for what the format does not take
+ */
+export function proposalFile(uid: string, title: string, day: string, text: string): string {
+  const { error, value } = createEvents([
+    {
+      uid: `${uid}@katharos`,
+      productId: 'katharos',
+      title,
+      description: text,
+      start: day.split('-').map(Number) as [number, number, number],
+      duration: { days: 1 },
+      status: 'TENTATIVE',
+    },
+  ]);
+  if (error) throw error;
+  return value ?? '';
+}
+
+/**
  * Entries as an iCalendar file (RFC 5545), each with an alarm at its moment: a locked phone's own calendar rings where no page
  * can. @throws Error for what the format does not take
  */

@@ -166,12 +166,34 @@ describe('a visit planned', () => {
   test('may be moved to another day, and begun', async () => {
     const job = jobOf([...old, planned], true);
     show(<Keep />, job);
-    await userEvent.click(screen.getByRole('button', { name: 'Another day for: Half-year change' }));
+    await userEvent.click(screen.getByRole('button', { name: 'Another day, or their answer, for: Half-year change' }));
     fireEvent.change(screen.getByLabelText('Another day for: Half-year change'), { target: { value: '2030-06-03' } });
-    await userEvent.click(screen.getByRole('button', { name: 'Move it' }));
+    await userEvent.click(screen.getByRole('button', { name: 'Write it down' }));
     expect(job.added).toMatchObject([{ kind: 'visit', on: dayOf('2030-06-03'), corrects: planned.id, toChange: ['carbon'] }]);
     await userEvent.click(screen.getByRole('button', { name: 'Begin it now' }));
     expect(job.added.at(-1)).toMatchObject({ kind: 'change', components: ['carbon'], planned: planned.id });
+  });
+  test('is agreed for an hour when somebody is at home, and not for another', async () => {
+    const job = jobOf([...old, planned], true);
+    show(<Keep />, job);
+    await userEvent.click(screen.getByRole('button', { name: 'Another day, or their answer, for: Half-year change' }));
+    const set = (label: string, value: string) => { fireEvent.change(screen.getByLabelText(label), { target: { value } }); };
+    set('At home from', '09:00');
+    const save = () => screen.getByRole('button', { name: 'Write it down' });
+    expect(screen.getByText('From when until when.')).toBeTruthy();
+    set('At home until', '12:30');
+    set('Agreed for', '13:00');
+    expect(screen.getByText('Nobody is at home then.')).toBeTruthy();
+    expect(save()).toHaveProperty('disabled', true);
+    set('Agreed for', '10:15');
+    await userEvent.click(save());
+    const [made] = job.added;
+    if (made?.kind !== 'visit') throw new Error('a visit');
+    expect(made).toMatchObject({ agreed: true, between: { fromMin: 540, untilMin: 750 }, corrects: planned.id, toChange: ['carbon'] });
+    expect(new Date(made.on ?? '').getHours() * 60 + new Date(made.on ?? '').getMinutes()).toBe(615);
+    cleanup();
+    show(<Keep />, jobOf([...old, happened(made, 5)], true));
+    expect(screen.getByText('agreed for 10:15, at home 09:00 to 12:30')).toBeTruthy();
   });
   test('is of a day that can be', () => {
     const began = Date.parse('2025-03-02T08:00:00.000Z');

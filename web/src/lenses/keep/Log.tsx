@@ -43,6 +43,7 @@ export function Log(): ReactElement {
               <td>
                 {v.reason}
                 {v.note && <span className="small"> {v.note}</span>}
+                {toCome && answer(v) !== '' && <span className="small"> {answer(v)}</span>}
                 <div className="log-acts">
                   {toCome && <Planned visit={v} />}
                   <Photographs about={v.id} what={`the visit of ${dayjs(v.on ?? v.at).format('D MMMM YYYY')}`} />
@@ -59,33 +60,19 @@ export function Log(): ReactElement {
   );
 }
 
-/** A visit to come: begun now, or given another day. */
+/** A visit to come: begun now, given another day, or what the household answered written down. */
 function Planned({ visit: v }: { readonly visit: FactOf<'visit'> }): ReactElement {
-  const { record, add } = useJob();
+  const { record } = useJob();
   const begin = useBegin();
-  const today = dayjs(useNow(60_000)).format('YYYY-MM-DD');
-  const [day, setDay] = useState<string | null>(null);
-  const problem = day === null ? null : dayProblem(day, today, null);
-  const move = (): void => {
-    if (day === null || problem !== null) return;
-    const { reason, changed, toChange, note } = v;
-    add({ kind: 'visit', reason, changed, on: dayOf(day), corrects: v.id, ...(toChange ? { toChange } : {}), ...(note === undefined ? {} : { note }) });
-    setDay(null);
-  };
-  if (day !== null)
+  const [editing, setEditing] = useState(false);
+  if (editing)
     return (
-      <form
-        className="move-visit"
-        onSubmit={(e) => {
-          e.preventDefault();
-          move();
+      <Agree
+        visit={v}
+        onDone={() => {
+          setEditing(false);
         }}
-      >
-        <TextInput type="date" size="xs" aria-label={`Another day for: ${v.reason}`} value={day} error={problem} onChange={(e) => { setDay(e.currentTarget.value); }} />
-        <Button type="submit" size="xs" disabled={problem !== null}>
-          Move it
-        </Button>
-      </form>
+      />
     );
   return (
     <>
@@ -94,9 +81,75 @@ function Planned({ visit: v }: { readonly visit: FactOf<'visit'> }): ReactElemen
           Begin it now
         </Button>
       )}
-      <Button size="compact-xs" variant="subtle" aria-label={`Another day for: ${v.reason}`} onClick={() => { setDay(dayjs(v.on ?? v.at).format('YYYY-MM-DD')); }}>
-        Another day
+      <Button size="compact-xs" variant="subtle" aria-label={`Another day, or their answer, for: ${v.reason}`} onClick={() => { setEditing(true); }}>
+        Another day, or their answer
       </Button>
     </>
   );
 } // prettier-ignore
+
+/** Day and hour of a visit as the household has it: agreed, or only when somebody is at home. */
+function Agree({ visit: v, onDone }: { readonly visit: FactOf<'visit'>; readonly onDone: () => void }): ReactElement {
+  const { add } = useJob();
+  const today = dayjs(useNow(60_000)).format('YYYY-MM-DD');
+  const was = dayjs(v.on ?? v.at).format('YYYY-MM-DD');
+  const [day, setDay] = useState(was);
+  const [hour, setHour] = useState(v.agreed === true ? dayjs(v.on).format('HH:mm') : '');
+  const [from, setFrom] = useState(v.between ? clock(v.between.fromMin) : '');
+  const [until, setUntil] = useState(v.between ? clock(v.between.untilMin) : '');
+  const dayFault = dayProblem(day, today, null) ?? (day < today ? 'Today or later: a visit to come.' : null);
+  const between = from === '' && until === '' ? null : { fromMin: minuteOf(from), untilMin: minuteOf(until) };
+  const homeFault = between && !(between.untilMin > between.fromMin) ? 'From when until when.' : null;
+  const hourFault = between && hour !== '' && (minuteOf(hour) < between.fromMin || minuteOf(hour) > between.untilMin) ? 'Nobody is at home then.' : null;
+  const fault = dayFault ?? homeFault ?? hourFault;
+  const save = (): void => {
+    if (fault !== null) return;
+    const { reason, changed, toChange, note, design, fitter } = v;
+    add({
+      kind: 'visit',
+      reason,
+      changed,
+      // an hour is agreed; without one it keeps the moment it was laid to, or stands on the day alone
+      on: hour !== '' ? dayjs(`${day}T${hour}`).toISOString() : day === was && v.agreed !== true ? (v.on ?? dayOf(day)) : dayOf(day),
+      corrects: v.id,
+      ...(design === undefined ? {} : { design }),
+      ...(toChange ? { toChange } : {}),
+      ...(between ? { between } : {}),
+      ...(hour === '' ? {} : { agreed: true }),
+      ...(fitter !== undefined && day === was ? { fitter } : {}),
+      ...(note === undefined ? {} : { note }),
+    });
+    onDone();
+  };
+  return (
+    <form
+      className="move-visit"
+      onSubmit={(e) => {
+        e.preventDefault();
+        save();
+      }}
+    >
+      <TextInput type="date" size="xs" label="Day" aria-label={`Another day for: ${v.reason}`} value={day} error={dayFault} onChange={(e) => { setDay(e.currentTarget.value); }} />
+      <TextInput type="time" size="xs" label="Agreed for" value={hour} error={hourFault} onChange={(e) => { setHour(e.currentTarget.value); }} />
+      <TextInput type="time" size="xs" label="At home from" value={from} error={homeFault} onChange={(e) => { setFrom(e.currentTarget.value); }} />
+      <TextInput type="time" size="xs" label="until" aria-label="At home until" value={until} onChange={(e) => { setUntil(e.currentTarget.value); }} />
+      <Button type="submit" size="xs" disabled={fault !== null}>
+        Write it down
+      </Button>
+    </form>
+  );
+} // prettier-ignore
+
+const clock = (min: number): string =>
+  `${String(Math.floor(min / 60)).padStart(2, '0')}:${String(min % 60).padStart(2, '0')}`;
+const minuteOf = (at: string): number => {
+  const [h = NaN, m = NaN] = at.split(':').map(Number);
+  return 60 * h + m;
+};
+
+/** What the household said of a visit to come. */
+const answer = (v: FactOf<'visit'>): string =>
+  [
+    v.agreed === true ? `agreed for ${dayjs(v.on).format('HH:mm')}` : '',
+    v.between ? `at home ${clock(v.between.fromMin)} to ${clock(v.between.untilMin)}` : '',
+  ].filter(Boolean).join(', '); // prettier-ignore
