@@ -190,6 +190,7 @@ export * from './keep/trend.ts';
 export * from './record/view.ts';
 export * from './record/summary.ts';
 export * from './record/tally.ts';
+export * from './record/bill.ts';
 export * from './record/firmFigures.ts';
 export { CALCULATORS } from './calc/all.ts';
 

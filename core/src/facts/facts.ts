@@ -202,6 +202,14 @@ const FACTS = {
     part: PartSchema,
     serial: text(80),
   }),
+  billed: z.object({
+    ...common,
+    kind: z.literal('billed'),
+    /** the visit it is for, and the time that is put on its bill */
+    visit: uuid(),
+    minutes: z.number().min(0).max(3000),
+    travelMin: z.number().min(0).max(1000),
+  }),
   'came-out': z.object({
     ...common,
     kind: z.literal('came-out'),
@@ -299,6 +307,7 @@ const FactShape = z.discriminatedUnion('kind', [
   FACTS.call,
   FACTS.happened,
   FACTS.fitted,
+  FACTS.billed,
   FACTS['came-out'],
   FACTS.carries,
   FACTS['stock-out'],

@@ -48,6 +48,8 @@ export interface JobRecord {
   readonly happened: readonly FactOf<'happened'>[];
   /** what really went in, by component */
   readonly fitted: Readonly<Record<string, FactOf<'fitted'>>>;
+  /** the time on a visit's bill, by the visit */
+  readonly billed: Readonly<Record<string, FactOf<'billed'>>>;
   /** every label that was read off what went in, oldest first */
   readonly labels: readonly FactOf<'fitted'>[];
   /** how what was changed looked as it came out, oldest first */
@@ -140,6 +142,7 @@ export function readJob(facts: readonly Fact[], version?: ReadVersion): JobRecor
   const visits: FactOf<'visit'>[] = [];
   const changes: FactOf<'change'>[] = [];
   const calls: FactOf<'call'>[] = [];
+  const billed: Record<string, FactOf<'billed'>> = {};
   const labels: FactOf<'fitted'>[] = [];
   const cameOut: FactOf<'came-out'>[] = [];
   const happened: FactOf<'happened'>[] = [];
@@ -225,6 +228,9 @@ export function readJob(facts: readonly Fact[], version?: ReadVersion): JobRecor
         fitted[f.component] = f;
         labels.push(f);
         break;
+      case 'billed':
+        billed[f.visit] = f;
+        break;
       case 'came-out':
         cameOut.push(f);
         break;
@@ -283,6 +289,7 @@ export function readJob(facts: readonly Fact[], version?: ReadVersion): JobRecor
     calls,
     happened,
     fitted,
+    billed,
     labels,
     cameOut,
     carries,

@@ -134,6 +134,8 @@ function told(f: Fact, names: Names, byId: ReadonlyMap<string, Fact>): Told | nu
       return { of: 'kept', words: `${names.slot(f.component)}: ${f.part.name} went in${f.serial === '' ? '' : `, ${f.serial}`}` };
     case 'happened':
       return { of: 'said', words: `${happeningRow(f.event).label}${noted(f.words)}`, marked: true, ...(f.from === undefined || f.event === 'away' ? {} : { at: f.from }) };
+    case 'billed':
+      return { of: 'kept', words: `Billed: ${String(f.minutes)} min of work, ${String(f.travelMin)} of travel` };
     case 'came-out':
       return { of: 'kept', words: `${names.slot(f.component)} came out: ${CAME_OUT_WORDS[f.state]}${noted(f.note)}`, marked: f.state === 'spent' };
     case 'carries':

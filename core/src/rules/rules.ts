@@ -54,6 +54,8 @@ export const HouseRulesSchema = z.object({
   currency: text(12).min(1).default('crowns'),
   /** meter error taken where an instrument states none, share of the reading */
   meterError: z.number().min(0.005).max(0.2),
+  /** an hour of work or of driving, the firm's money; 0 leaves time off the bills */
+  hourPrice: z.number().min(0).max(10000).default(0),
   /** a device that the server has not heard for so long forgets the firm */
   deviceDays: z.number().int().min(1).max(120).default(30),
 });

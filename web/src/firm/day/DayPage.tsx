@@ -98,8 +98,8 @@ function Planned({ on, day, shelf, onKept }: { readonly on: string; readonly day
       <p className="headline">{inWords(plan, houses.length)}</p>
       {plan.problems.length > 0 && (
         <ul className="day-problems" aria-label="What this plan does not hold">
-          {plan.problems.map((p) => (
-            <li key={`${p.visit}${p.kind}`}>{problemWords(p, called(p.visit))}</li>
+          {plan.problems.map((p, i) => (
+            <li key={`${p.visit}${p.kind}${String(i)}`}>{problemWords(p, called(p.visit))}</li>
           ))}
         </ul>
       )}

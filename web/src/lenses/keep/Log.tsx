@@ -6,12 +6,14 @@ import { Photographs } from '../../job/Photographs.tsx';
 import { TakeBack } from '../../job/TakeBack.tsx';
 import { useJob } from '../../job/useJob.ts';
 import { useNow } from '../../ui/useNow.ts';
+import { Bill } from './Bill.tsx';
 import { useBegin } from './VisitForm.tsx';
 import { dayOf, dayProblem } from './visitDay.ts';
 
 /** Visits, the newest first: those to come may be begun, moved or taken back. */
 export function Log(): ReactElement {
   const { record, designs, personName } = useJob();
+  const [billed, setBilled] = useState<string | null>(null);
   const label = (id: string): string =>
     designs.flatMap((d) => d.system.components).find((c) => c.id === id)?.slot ?? id;
   const now = useNow(60_000);
@@ -46,9 +48,28 @@ export function Log(): ReactElement {
                 {toCome && answer(v) !== '' && <span className="small"> {answer(v)}</span>}
                 <div className="log-acts">
                   {toCome && <Planned visit={v} />}
+                  {!toCome && billed !== v.id && (
+                    <Button
+                      size="compact-xs"
+                      variant="subtle"
+                      onClick={() => {
+                        setBilled(v.id);
+                      }}
+                    >
+                      Bill
+                    </Button>
+                  )}
                   <Photographs about={v.id} what={`the visit of ${dayjs(v.on ?? v.at).format('D MMMM YYYY')}`} />
                   <TakeBack id={v.id} what={`the visit of ${dayjs(v.on ?? v.at).format('D MMMM YYYY')}`} />
                 </div>
+                {billed === v.id && (
+                  <Bill
+                    visit={v}
+                    onClose={() => {
+                      setBilled(null);
+                    }}
+                  />
+                )}
               </td>
               <td>{what === '' ? 'nothing' : toCome ? `to change: ${what}` : what}</td>
               <td>{personName(v.by)}</td>
