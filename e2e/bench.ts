@@ -7,8 +7,8 @@ import { spawn, spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { chromium, type Page } from '@playwright/test';
-import pg from 'pg';
 import { comeIn, roundOf, workAs } from './app.ts';
+import { dayRows, manyJobs } from './benchMany.ts';
 import { faultRows } from './benchFaults.ts';
 import { layoutRows } from './benchLayouts.ts';
 import {
@@ -184,6 +184,7 @@ function core(): void {
   put('peak memory of all this', process.resourceUsage().maxRSS / 1024, 'MB', { most: 300 });
   layoutRows(built, put);
   faultRows(built, input(5).known, input(5).rules, put);
+  dayRows(put);
 }
 
 /** The calculators as a person calls them, with everything that starts before they answer. */
@@ -207,39 +208,6 @@ function calculators(): void {
   const size = (by: readonly string[]): number => median([1, 2, 3].map(() => ask('size', file, by)));
   put('calc size, from its own start to answer', size(itself), 'ms', { most: 2500 });
   put('calc size, through npm', size(npm), 'ms', { most: 2000 });
-}
-
-/** The first page of the round among ten thousand jobs of sixty facts each, half of them in keeping. */
-async function manyJobs(address: string, headers: { readonly cookie: string }): Promise<void> {
-  const db = new pg.Client(url);
-  await db.connect();
-  // the lines are the demo's own, kept beside each job as they are after it was written to
-  await db.query(`
-    INSERT INTO households (id, name, place, contact, notes, created_by, updated_by)
-      SELECT gen_random_uuid(), 'Row House ' || i, 'Corvane', '', '', p.id, p.id
-      FROM generate_series(1, 10000) i, (SELECT id FROM people LIMIT 1) p;
-    INSERT INTO jobs (id, household_id, created_by)
-      SELECT gen_random_uuid(), h.id, h.created_by FROM households h WHERE h.name LIKE 'Row House %';
-    INSERT INTO facts (id, job_id, kind, at, by, body)
-      SELECT x.id, s.job_id, f.kind, f.at, f.by, f.body || jsonb_build_object('id', x.id, 'jobId', s.job_id)
-      FROM (SELECT job_id, row_number() OVER () AS r FROM job_summaries WHERE body IS NULL) s
-      CROSS JOIN (SELECT * FROM facts ORDER BY seq LIMIT 60) f
-      CROSS JOIN LATERAL (SELECT gen_random_uuid() AS id WHERE s.r + f.seq > 0) x;
-    UPDATE job_summaries t SET stale = false, approved = s.approved, open = s.open, due_at = s.due_at, body = s.body,
-        core_version = s.core_version
-      FROM job_summaries s JOIN jobs j ON j.id = s.job_id JOIN households h ON h.id = j.household_id
-      WHERE t.body IS NULL AND ((hashtext(t.job_id::text) % 2 = 0 AND h.name LIKE 'Highmoor%')
-        OR (hashtext(t.job_id::text) % 2 <> 0 AND h.name LIKE 'Lantern%'));
-    ANALYZE;`);
-  await db.end();
-  const took: number[] = [];
-  for (let i = 0; i < 60; i++) {
-    const t = performance.now();
-    await (await fetch(`${address}/api/rounds`, { headers })).text();
-    took.push(performance.now() - t);
-  }
-  took.sort((a, b) => a - b);
-  put('first page of the round, 10,000 jobs, 95th percentile', took[57] ?? 0, 'ms', { most: 100 });
 }
 
 async function page(): Promise<void> {
@@ -384,7 +352,7 @@ async function page(): Promise<void> {
     const blocks = await tab.evaluate(() => (window as unknown as { longTasks: number[] }).longTasks);
     put('longest block of the page while scrubbing', Math.max(0, ...blocks), 'ms', { most: 50 });
     await browser.close();
-    await manyJobs(address, came);
+    await manyJobs(url, put, address, came);
   } finally {
     child.kill();
   }

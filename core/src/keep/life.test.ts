@@ -112,6 +112,35 @@ describe('what ends it first', () => {
   });
 });
 
+describe('a membrane past its date', () => {
+  const proof = (days: number, grade: 'good' | 'act'): Fact => {
+    const judged = {
+      coreVersion: '1',
+      grade,
+      sentence: '',
+      rejection: 0.95,
+      momentaryRecovery: null,
+      wasteRatio: null,
+      compared: [],
+      flowAgainstNew: 1,
+      passageAgainstNew: 1,
+      reasons: [],
+      next: [],
+      doubts: [],
+    };
+    return fact(days, { kind: 'proof', readings: {}, judged });
+  };
+  test('lives by its readings: half a year after each good proof it is read again, and a bad one puts nothing off', () => {
+    const sheet = 36 * MONTH_DAYS;
+    expect(days(lives([proof(300, 'good')], {}, 1200).membrane)).toBeCloseTo(sheet, 6);
+    const read = lives([proof(300, 'good'), proof(1150, 'good')], {}, 1200).membrane;
+    expect([read?.by, days(read)]).toEqual(['proof', expect.closeTo(1150 + 182, 6)]);
+    expect(days(lives([proof(1150, 'act')], {}, 1200).membrane)).toBeCloseTo(sheet, 6);
+    // a new one begins anew, whatever was read of the old one
+    expect(days(lives([proof(1150, 'good'), changed(1160, 'membrane')], {}, 1200).membrane)).toBeCloseTo(sheet, 6);
+  });
+});
+
 describe('a house’s own record corrects it', () => {
   test('brown at four months: from then on it goes out earlier, whenever it is put in', () => {
     const facts = [cameOut(120, 'sediment', 'spent'), changed(120.1, 'sediment')];

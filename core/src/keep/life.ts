@@ -73,15 +73,29 @@ const USES = { said: { low: 0.75, high: 1.35 }, byNumber: { low: 0.6, high: 1.7 
 /** Taken as due at once. */
 const UNKNOWN_AGE: LifeLimit = { by: 'unknown', days: 1, lowDays: 1, highDays: 1, at: 0 };
 
-/** What ends one thing in a house: its sheet, its hours, its water, its own record. */
-function limitsOf(c: System['components'][number], perDay: number, wearing: Wearing): LifeLimit[] {
+/** A membrane past its date is read again so long after its last proof, days. */
+const LOOKED_AT_DAYS = 182;
+
+/** What ends one thing in a house: its sheet, its hours, its water, its own record. @param provedDays a membrane was proved last so long after it went in; null for what is not proved */
+function limitsOf(
+  c: System['components'][number],
+  perDay: number,
+  wearing: Wearing,
+  provedDays: number | null,
+): LifeLimit[] {
   const { part } = c;
   if (!part) return [];
   const limits: LifeLimit[] = [];
   const months = part.life?.months;
   if (months !== undefined) {
     const days = months * MONTH_DAYS;
-    limits.push({ by: 'calendar', days, lowDays: days, highDays: days, at: months });
+    const read = provedDays === null ? 0 : provedDays + LOOKED_AT_DAYS;
+    // past its date it lives by its readings, as long as it is read
+    limits.push(
+      read > days
+        ? { by: 'proof', days: read, lowDays: read, highDays: read, at: provedDays ?? 0 }
+        : { by: 'calendar', days, lowDays: days, highDays: days, at: months },
+    );
   }
   // it burns all day: water is never to pass it while it warms up
   if (part.kind === 'lamp') {
@@ -115,6 +129,10 @@ export function lifeSpans(
   const read = partIn(system, 'pump') ? [] : record.proofs;
   // what somebody else put in is as old as nobody knows, until it is changed
   const adopted = record.happened.some((h) => h.event === 'adopted');
+  const last = record.proofs.at(-1);
+  // one that was found bad puts nothing off
+  const provedAfter = (sinceMs: number): number | null =>
+    last && last.judged?.grade !== 'act' && Date.parse(last.at) > sinceMs ? (Date.parse(last.at) - sinceMs) / DAY_MS : null;
   return system.components.flatMap((c): LifeSpan[] => {
     const why = kindRow(c.kind).wear;
     const beganMs = typeof startedMs === 'number' ? startedMs : startedMs(c.id);
@@ -127,7 +145,7 @@ export function lifeSpans(
       c.kind === 'sediment' ? pressureLimit(read, Math.max(beganMs, ...changesMs)) : null,
       adopted && changesMs.length === 0 ? UNKNOWN_AGE : null,
     ];
-    const limits = [...limitsOf(c, perDay, wearing), ...own.filter((l) => l !== null)].sort((a, b) => a.days - b.days);
+    const limits = [...limitsOf(c, perDay, wearing, c.kind === 'membrane' ? provedAfter(Math.max(beganMs, ...changesMs)) : null), ...own.filter((l) => l !== null)].sort((a, b) => a.days - b.days);
     if (limits.length === 0) return [];
     return [{ componentId: c.id, kind: c.kind, label: c.slot, partName: c.part.name, partId: c.part.id, beganMs, changesMs, limits, litresADay: perDay, why }];
   });

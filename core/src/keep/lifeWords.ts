@@ -7,6 +7,7 @@ const n = formatNumber;
 /** What each limit is, in words. */
 const LIMIT_WORDS: Readonly<Record<WornBy, (at: number) => string>> = {
   calendar: (months) => `${formatReading(months)} months by its sheet`,
+  proof: (days) => `half a year after its last proof, ${n(days, 3)} days after it went in`,
   hours: (hours) => `${formatReading(hours, 5)} hours by its sheet: it burns all day`,
   litres: (litres) => `${formatReading(litres, 5)} L by its sheet`,
   disinfectant: (mgL) => `what disinfects the water uses it up, at ${n(mgL, 2)} mg/L`,

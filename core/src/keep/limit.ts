@@ -1,7 +1,7 @@
 import type { WornByWater } from '../system/wear.ts';
 
 /** What ends something that wears: its calendar, its hours, the water through it, or what was seen in this house. */
-export type WornBy = 'calendar' | 'hours' | WornByWater | 'pressure' | 'found' | 'unknown';
+export type WornBy = 'calendar' | 'proof' | 'hours' | WornByWater | 'pressure' | 'found' | 'unknown';
 
 /** One way in which something comes to its end: after so many days, with the band that holds it in about nine of ten. */
 export interface LifeLimit {

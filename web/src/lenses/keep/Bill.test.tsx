@@ -13,6 +13,7 @@ beforeEach(() => {
   localStorage.clear();
   URL.createObjectURL = () => 'blob:bill';
   URL.revokeObjectURL = () => undefined;
+  HTMLAnchorElement.prototype.click = () => undefined;
 });
 afterEach(cleanup);
 

@@ -28,6 +28,8 @@ import { useJob } from '../../job/useJob.ts';
 import { nowMs } from '../../ui/clock.ts';
 
 const axis = { stroke: 'var(--k-line)', tick: { fill: 'var(--k-second)', fontSize: 12 } } as const;
+/** More points than these are drawn without their figures: they would lie on each other. */
+const MOST_LABELLED = 8;
 const label = { fill: 'var(--k-second)', fontSize: 12 } as const;
 
 /** An element that makes less than this of what it did new is changed, a share. */
@@ -276,7 +278,11 @@ function Curve({ title, now, points, of, line, times, said, unit, range, childre
             stroke="var(--k-ink)"
             strokeWidth={2}
             isAnimationActive={false}
-            label={{ position: 'top', formatter: (v: unknown) => formatNumber(Number(v), 2), ...label }}
+            label={
+              points.length > MOST_LABELLED
+                ? false
+                : { position: 'top', formatter: (v: unknown) => formatNumber(Number(v), 2), ...label }
+            }
           />
         </ComposedChart>
       </ResponsiveContainer>
