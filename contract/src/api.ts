@@ -6,6 +6,7 @@ import {
   FactSchema,
   hasFactShape,
   householdShape,
+  laterTexts,
   moment,
   STOCK_PLACES,
   StoredVersionSchema,
@@ -41,7 +42,8 @@ export type Household = z.infer<typeof HouseholdSchema>;
 
 export const NewHouseholdSchema = HouseholdEditSchema.extend({ id: uuid(), jobId: uuid() });
 export type NewHousehold = z.infer<typeof NewHouseholdSchema>;
-export const PutHouseholdSchema = HouseholdEditSchema.extend({ version: versionNumber() });
+/** An edit; what an earlier release does not know of stays as it is. */
+export const PutHouseholdSchema = HouseholdEditSchema.extend({ ...laterTexts(text), version: versionNumber() });
 export type PutHousehold = z.infer<typeof PutHouseholdSchema>;
 
 /** Facts sent together; each is stored once however often it is sent. */

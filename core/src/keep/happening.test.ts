@@ -2,13 +2,13 @@ import { describe, expect, test } from '@jest/globals';
 import { house, rules, shelf } from '../testing/fixtures.ts';
 import {
   asBuilt,
-  awayAt,
   CHANGE_STEP,
   decide,
   FactSchema,
   HAPPENINGS,
   happeningProblem,
   happeningRow,
+  isAway,
   makeVersion,
   openHappenings,
   readJob,
@@ -115,9 +115,14 @@ describe('what happens to a system', () => {
     expect(told(10)).toMatch(/pour that away too|run for five minutes/);
     expect(told(10)).not.toMatch(/sanitised/);
     expect(told(40)).toMatch(/it is sanitised .* call us before you drink/);
-    const record = readJob([happened(-3, 'away', away(10))]);
-    expect(awayAt(record, T0 + 5 * DAY)?.event).toBe('away');
-    expect(awayAt(record, T0 + 11 * DAY)).toBeNull();
+    const s = at([...flushed, proof(1), proof(9), happened(12, 'away', away(30))], 13);
+    expect(s.away).toEqual(away(30));
+    expect([
+      isAway(s.away, T0 + 5 * DAY),
+      isAway(s.away, T0 + 30 * DAY),
+      isAway(s.away, T0 - DAY),
+      isAway(undefined, T0),
+    ]).toEqual([true, false, false, false]);
   });
   test('says what is wrong with its days', () => {
     const problem = (what: Happening, from: number, until: number | null = null) =>

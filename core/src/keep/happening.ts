@@ -150,11 +150,12 @@ export function takenOutMs(record: Pick<JobRecord, 'happened'>, approvedMs: numb
   return atMs !== null && Date.parse(out?.at ?? '') >= approvedMs ? atMs : null;
 }
 
-/** The span somebody is away in that holds a moment, or the next one after it within some weeks; null where there is none. */
-export const awayAt = (record: Pick<JobRecord, 'happened'>, ms: number): Happened | null =>
-  record.happened.findLast(
-    (h) => h.event === 'away' && h.until !== undefined && Date.parse(h.until) > ms && Date.parse(h.from ?? h.at) < ms + 28 * DAY_MS,
-  ) ?? null; // prettier-ignore
+/** Whether somebody is away at a moment. */
+export const isAway = (
+  span: { readonly from?: string | undefined; readonly until?: string | undefined } | undefined,
+  ms: number,
+): boolean =>
+  span?.from !== undefined && span.until !== undefined && Date.parse(span.from) <= ms && ms < Date.parse(span.until);
 
 /** What is wrong with the moments of a happening, in words; null where nothing is. @param beganMs it began to work, null before */
 export function happeningProblem(

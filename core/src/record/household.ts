@@ -21,6 +21,13 @@ export const householdShape = (of: (most: number) => z.ZodType<string, string>) 
   notes: of(MOST.notes),
 });
 
+/** Texts that an earlier release did not ask for: an edit that has none of them leaves them as they stand. */
+export const laterTexts = (of: (most: number) => z.ZodType<string, string>) => ({
+  address: of(MOST.address).optional(),
+  phone: of(MOST.phone).optional(),
+  keyHolder: of(MOST.keyHolder).optional(),
+});
+
 /** As it stands in a job's file. */
 export const StoredHouseholdShape = { ...householdShape(text), name: text(MOST.name).min(1) };
 
@@ -28,8 +35,14 @@ export const StoredHouseholdShape = { ...householdShape(text), name: text(MOST.n
 export const householdTexts = (h: Partial<HouseholdTexts>): HouseholdTexts =>
   Object.fromEntries(HOUSEHOLD_TEXTS.map((k) => [k, h[k] ?? ''])) as HouseholdTexts;
 
+/** The same after an edit, which may leave some of it as it stands. */
+export const editedTexts = (
+  h: Partial<HouseholdTexts>,
+  edit: Readonly<Partial<Record<HouseholdText, string | undefined>>>,
+): HouseholdTexts => Object.fromEntries(HOUSEHOLD_TEXTS.map((k) => [k, edit[k] ?? h[k] ?? ''])) as HouseholdTexts;
+
 /** A telephone number as a device dials it; null where there is none in it. "+31 6 00 11 22" gives "+316001122". */
-export function dialled(phone: string): string | null {
-  const plain = phone.replace(/\(0\)/, '').replace(/[^\d+]/g, '');
+export function dialled(phone: string | undefined): string | null {
+  const plain = (phone ?? '').replace(/\(0\)/, '').replace(/[^\d+]/g, '');
   return /^\+?\d{3,15}$/.test(plain) ? plain : null;
 }

@@ -42,8 +42,16 @@ export interface JobSummary {
   /** visits somebody gave a day, the first to come first */
   readonly visits: readonly DatedVisit[];
   readonly inService: boolean;
+  /** a span they are away, ISO 8601; the last that was told of */
+  readonly away?: AwaySpan | undefined;
   /** the baseline wants reading: its first days are over */
   readonly baselineDue: boolean;
+}
+
+/** A span somebody is not at home. */
+export interface AwaySpan {
+  readonly from: string;
+  readonly until: string;
 }
 
 /** A visit that was given a day, past or to come, with what a day is planned by. */
@@ -73,6 +81,7 @@ export interface KeptSummary {
   readonly spans: readonly LifeSpan[];
   readonly visits: readonly DatedVisit[];
   readonly inService: boolean;
+  readonly away?: AwaySpan | undefined;
   /** work is in hand though it is in service: a change begun, a call that is open */
   readonly inHand?: boolean | undefined;
   readonly approved: boolean;
@@ -104,7 +113,7 @@ export function keptSummary(
   };
   if (!built) return { ...blank, ...undecided(all, catalogue, rules) };
   const { version, record } = built;
-  const base = { ...blank, timers: Object.values(record.timers), ...(built.inService ? { tally: tallyOf(built) } : {}) };
+  const base = { ...blank, timers: Object.values(record.timers), ...(built.inService ? { tally: tallyOf(built) } : {}), ...awayIn(record) };
   if (built.outMs !== null)
     return { ...base, lens: 'keep', next: 'Taken out.', visits: [], inService: true };
   if (!built.inService) {
@@ -164,6 +173,12 @@ export function keptSummary(
   return { ...base, lens: 'keep', next: null, spans, inService: true, baselineFrom };
 } // prettier-ignore
 
+/** The last span they said they are away. */
+function awayIn(record: JobRecord): { readonly away?: AwaySpan } {
+  const last = record.happened.findLast((h) => h.event === 'away');
+  return last?.until === undefined ? {} : { away: { from: last.from ?? last.at, until: last.until } };
+}
+
 /** What an approved system still takes of the firm's stock. */
 function needsOf({ version, system, record }: AsBuilt): Record<string, number> {
   const site = judgedSite(version.judged);
@@ -207,12 +222,12 @@ function workOf(v: FactOf<'visit'>, built: AsBuilt | null): Pick<DatedVisit, 'wo
 /** A kept summary at a moment. @param nowMs the caller's clock */
 export function summaryAt(kept: KeptSummary, nowMs: number): JobSummary {
   const lives = kept.spans.map((s) => lifeAt(s, nowMs));
-  const { timers, visits, inService, baselineFrom } = kept;
+  const { timers, visits, inService, baselineFrom, away } = kept;
   const due = dueWords(lives);
   const baseline = baselineFrom !== undefined && Date.parse(baselineFrom) <= nowMs;
   const alone = baseline && due === NOTHING_DUE;
   const next = kept.next ?? (alone ? 'Read the baseline: its first days are over.' : baseline ? `${due} Read the baseline too.` : due);
-  return { lens: alone ? 'prove' : kept.lens, next, timers, drinkableAtMs: drinkableAt(kept.before, nowMs), lives, visits, inService, baselineDue: baseline };
+  return { lens: alone ? 'prove' : kept.lens, next, timers, drinkableAtMs: drinkableAt(kept.before, nowMs), lives, visits, inService, baselineDue: baseline, ...(away ? { away } : {}) };
 } // prettier-ignore
 
 /** Where a job stands now; see `keptSummary`. @param nowMs the caller's clock */

@@ -120,6 +120,17 @@ describe('the firm as one archive', () => {
     expect((refused.body as Problem).detail).toMatch(/this one has \d+ households/);
     expect(await out(h, 'still.zip')).toBe(checksum);
   });
+  test('a firm that counted its stock is not empty', async () => {
+    const other = await harness();
+    const move = { id: randomUUID(), part: 'carbon-block', place: 'van', kind: 'count', count: 3, note: '', at: new Date(NOW).toISOString() }; // prettier-ignore
+    await request(other.app)
+      .post('/api/stock/moves')
+      .send({ moves: [move] })
+      .expect(201);
+    await bring(other, at('firm.zip')).expect(409);
+    expect(await other.db.Household.count()).toBe(0);
+    await other.close();
+  });
   test('nobody but the owner has it', async () => {
     for (const role of ['office', 'fitter', 'reader'] as const) {
       const who = h.as(await h.add(role));

@@ -10,7 +10,7 @@ import {
   type BroughtIn,
 } from '@katharos/contract';
 import { AnyJobFileSchema, liftJobFile, PartSchema, type HouseRules, type Part } from '@katharos/core';
-import type { Transaction } from 'sequelize';
+import { QueryTypes, type Transaction } from 'sequelize';
 import { openPromise, type Entry, type ZipFile } from 'yauzl';
 import type { z } from 'zod';
 import type { Db } from '../db/models.ts';
@@ -157,9 +157,11 @@ async function isEmpty(db: Db, transaction: Transaction): Promise<void> {
   await db.sequelize.query('LOCK TABLE households, instruments, people IN SHARE ROW EXCLUSIVE MODE', { transaction });
   const households = await db.Household.count({ transaction });
   const instruments = await db.Instrument.count({ transaction });
-  if (households + instruments > 0)
+  const [moves] = await db.sequelize.query<{ n: number }>('SELECT count(*)::int AS n FROM stock_moves', { type: QueryTypes.SELECT, transaction });
+  const counted = moves?.n ?? 0;
+  if (households + instruments + counted > 0)
     throw new ApiProblem('fact-conflict', {
-      detail: `An archive goes into an empty firm: this one has ${String(households)} households and ${String(instruments)} instruments. Nothing was brought in.`,
+      detail: `An archive goes into an empty firm: this one has ${String(households)} households, ${String(instruments)} instruments and ${String(counted)} counts of its stock. Nothing was brought in.`,
     });
 } // prettier-ignore
 

@@ -1,6 +1,6 @@
 import { isDeepStrictEqual } from 'node:util';
 import { NewHouseholdSchema, PutHouseholdSchema, type Household } from '@katharos/contract';
-import { householdTexts } from '@katharos/core';
+import { editedTexts, householdTexts } from '@katharos/core';
 import { Router } from 'express';
 import type { Db, HouseholdRow } from '../db/models.ts';
 import { inTransaction } from '../db/transaction.ts';
@@ -35,15 +35,20 @@ export function householdRoutes(db: Db): Router {
     const id = pathId(req);
     const { version, ...edit } = parse(PutHouseholdSchema, req.body);
     const by = byOf(req);
+    // what is not said stays as it is
+    const said = Object.fromEntries(Object.entries(edit).filter(([, v]) => v !== undefined));
     // one statement: the version is compared and raised together, so no write is lost between look and save
     const [count] = await db.Household.update(
-      { ...edit, version: version + 1, updatedBy: by, updatedAt: new Date() },
+      { ...said, version: version + 1, updatedBy: by, updatedAt: new Date() },
       { where: { id, version } },
     );
     const row = await db.Household.findByPk(id);
     if (!row) throw new ApiProblem('not-found');
     // sent twice, singly or at once, it is one edit
-    const stands = row.version === version + 1 && row.updatedBy === by && isDeepStrictEqual(householdTexts(row), edit);
+    const stands =
+      row.version === version + 1 &&
+      row.updatedBy === by &&
+      isDeepStrictEqual(householdTexts(row), editedTexts(row, edit));
     if (count === 0 && !stands)
       throw new ApiProblem('stale', { detail: 'Your text is kept beside theirs: choose.', current: householdOf(row) });
     res.json(householdOf(row));

@@ -8,12 +8,13 @@ export function Dial({
   who,
   bare = false,
 }: {
-  readonly phone: string;
+  /** none in what an earlier release kept */
+  readonly phone: string | undefined;
   readonly who: string;
   readonly bare?: boolean;
 }): ReactElement | null {
   const number = dialled(phone);
-  if (number === null) return phone !== '' && !bare ? <span>{phone}</span> : null;
+  if (number === null || phone === undefined) return phone && !bare ? <span>{phone}</span> : null;
   return (
     <a className="dial" href={`tel:${number}`} aria-label={`Call ${who}, ${phone}`}>
       <IconPhone size={16} aria-hidden="true" />

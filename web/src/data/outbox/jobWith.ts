@@ -1,5 +1,5 @@
 import type { Household, Job } from '@katharos/contract';
-import { householdTexts, type HouseholdTexts } from '@katharos/core';
+import { editedTexts, householdTexts, type HouseholdTexts } from '@katharos/core';
 import type { Entry } from './entries.ts';
 
 /** A job as the server has it with what of it waits on this device; null where neither has it. */
@@ -12,7 +12,7 @@ export function jobWith(server: Job | undefined, pending: readonly Entry[], id: 
   const designs = new Set(base.designs.map((d) => d.id));
   return {
     ...base,
-    household: own.reduce<Household>((h, e) => (e.write === 'household' ? { ...h, ...householdTexts(e.body) } : h), base.household),
+    household: own.reduce<Household>((h, e) => (e.write === 'household' ? { ...h, ...editedTexts(h, e.body) } : h), base.household),
     facts: [...base.facts, ...own.flatMap((e) => (e.write === 'fact' && !facts.has(e.id) ? [e.body] : []))],
     designs: [...base.designs, ...own.flatMap((e) => (e.write === 'design' && !designs.has(e.id) ? [e.body] : []))],
   };
@@ -24,7 +24,7 @@ export function putSent(job: Job, entries: readonly Entry[]): void {
     if (e.write === 'fact' && !job.facts.some((f) => f.id === e.id)) job.facts.push(e.body);
     if (e.write === 'design' && !job.designs.some((d) => d.id === e.id)) job.designs.push(e.body);
     if (e.write === 'household')
-      Object.assign(job, { household: { ...householdTexts(e.body), id: e.householdId, version: e.body.version + 1 } });
+      Object.assign(job, { household: { ...editedTexts(job.household, e.body), id: e.householdId, version: e.body.version + 1 } });
   }
 }
 

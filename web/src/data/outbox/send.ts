@@ -1,5 +1,5 @@
 import { HouseholdSchema, type Household } from '@katharos/contract';
-import { householdTexts } from '@katharos/core';
+import { editedTexts, householdTexts } from '@katharos/core';
 import equal from 'fast-deep-equal';
 import { errorWords, problemOf } from '../errors.ts';
 import { asPerson } from '../session.ts';
@@ -45,7 +45,7 @@ function requestOf(entries: readonly Entry[]): { method: 'POST' | 'PUT'; path: s
 /** Whether what stands on the server is what was sent: its answer got lost the first time. */
 function standsAlready(entry: Entry | undefined, current: Household | undefined): boolean {
   if (entry?.write !== 'household' || !current) return false;
-  return current.version === entry.body.version + 1 && equal(householdTexts(current), householdTexts(entry.body));
+  return current.version === entry.body.version + 1 && equal(householdTexts(current), editedTexts(current, entry.body));
 }
 
 /** Sends one entry, or facts of one job together, in the name of who made it. Never throws. */

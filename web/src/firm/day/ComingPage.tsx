@@ -1,11 +1,11 @@
 import { COMING_DAYS, type Shelf } from '@katharos/contract';
-import { FACT_VERSION, FactSchema } from '@katharos/core';
+import { FACT_VERSION, FactSchema, isAway } from '@katharos/core';
 import { Button, CopyButton, Loader, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import dayjs from 'dayjs';
 import { useMemo, useState, type ReactElement } from 'react';
 import { Link } from 'react-router';
-import { useGetComingQuery } from '../../data/api.ts';
+import { readAnew, useGetComingQuery } from '../../data/api.ts';
 import { errorWords } from '../../data/errors.ts';
 import { recordFacts } from '../../data/outbox/outbox.ts';
 import { selectMay } from '../../data/session.ts';
@@ -19,7 +19,7 @@ import './day.css';
 
 /** What is coming: one line a household, what falls together on one trip, by week; planned from here, with a letter. */
 export default function ComingPage({ shelf }: { readonly shelf: Shelf }): ReactElement {
-  const { data, error, refetch } = useGetComingQuery(null, { refetchOnMountOrArgChange: true });
+  const { data, error } = useGetComingQuery(null, { refetchOnMountOrArgChange: true });
   const weeks = useMemo(() => (data ? weeksOf(data.entries, nowMs(), COMING_DAYS) : []), [data]);
   const trips = weeks.flatMap((w) => w.trips);
   return (
@@ -50,7 +50,7 @@ export default function ComingPage({ shelf }: { readonly shelf: Shelf }): ReactE
           <h2 className="zone-title">Week of {dayjs(w.monday).format('D MMMM YYYY')}</h2>
           <ul className="coming">
             {w.trips.map((t) => (
-              <TripLine key={`${t.jobId}${String(t.trip.atMs)}`} trip={t} firm={[shelf.rules.firm, shelf.rules.firmPhone].filter(Boolean).join(', ')} onPlanned={() => void refetch()} />
+              <TripLine key={`${t.jobId}${String(t.trip.atMs)}`} trip={t} firm={[shelf.rules.firm, shelf.rules.firmPhone].filter(Boolean).join(', ')} />
             ))}
           </ul>
         </section>
@@ -59,12 +59,14 @@ export default function ComingPage({ shelf }: { readonly shelf: Shelf }): ReactE
   );
 } // prettier-ignore
 
-function TripLine({ trip: t, firm, onPlanned }: { readonly trip: ComingTrip; readonly firm: string; readonly onPlanned: () => void }): ReactElement {
+function TripLine({ trip: t, firm }: { readonly trip: ComingTrip; readonly firm: string }): ReactElement {
   const dispatch = useAppDispatch();
   const me = useAppSelector((s) => s.session.personId);
   const mayWrite = useAppSelector((s) => selectMay(s, 'POST /jobs/:id/facts'));
   const [day, setDay] = useState(dayjs(t.trip.atMs).format('YYYY-MM-DD'));
-  const bad = !dayjs(day).isValid() || day < dayjs(nowMs()).format('YYYY-MM-DD');
+  const gone = isAway(t.away, dayjs(`${day}T12:00`).valueOf()) ? `They are away until ${dayjs(t.away?.until).format('D MMM')}.` : null;
+  const fault = !dayjs(day).isValid() || day < dayjs(nowMs()).format('YYYY-MM-DD') ? 'Today or later.' : gone;
+  const bad = fault !== null;
   const plan = (): void => {
     if (me === null) return;
     const labels = t.trip.change.map((c) => c.life.label).join(', ');
@@ -73,7 +75,7 @@ function TripLine({ trip: t, firm, onPlanned }: { readonly trip: ComingTrip; rea
       reason: (labels === '' ? 'Read the membrane' : `Change of ${labels}`).slice(0, 200), on: dayjs(`${day}T12:00`).toISOString(), changed: [],
       toChange: t.trip.change.map((c) => c.life.componentId),
     });
-    void dispatch(recordFacts([fact])).then(onPlanned);
+    void dispatch(recordFacts([fact])).then(() => dispatch(readAnew(['rounds'])));
     notifications.show({ message: `${t.name}: planned for ${dayjs(day).format('D MMMM')}.` });
   };
   const file = (): void => {
@@ -106,7 +108,7 @@ function TripLine({ trip: t, firm, onPlanned }: { readonly trip: ComingTrip; rea
         ) : (
           mayWrite && (
             <>
-              <TextInput type="date" size="xs" aria-label={`Day for ${t.name}`} value={day} error={bad ? 'Today or later.' : undefined} onChange={(e) => { setDay(e.currentTarget.value); }} />
+              <TextInput type="date" size="xs" aria-label={`Day for ${t.name}`} value={day} error={fault} onChange={(e) => { setDay(e.currentTarget.value); }} />
               <Button size="xs" disabled={bad} onClick={plan}>
                 Plan it
               </Button>

@@ -1,5 +1,5 @@
 import type { RoundsEntry } from '@katharos/contract';
-import { gatherTrips, type DatedVisit, type OnTrip, type Trip } from '@katharos/core';
+import { gatherTrips, type AwaySpan, type DatedVisit, type OnTrip, type Trip } from '@katharos/core';
 import dayjs from 'dayjs';
 
 /** A trip to a house, with the visit that is planned for it already. */
@@ -9,6 +9,7 @@ export interface ComingTrip {
   readonly place: string;
   readonly trip: Trip;
   readonly planned: DatedVisit | null;
+  readonly away: AwaySpan | undefined;
 }
 
 /** Trips of one week, by its Monday. */
@@ -31,7 +32,7 @@ export function weeksOf(entries: readonly RoundsEntry[], nowMs: number, aheadDay
     for (const trip of gatherTrips(e.summary.lives, nowMs, aheadDays)) {
       const planned = e.summary.visits.find((v) => v.fact.toChange?.some((c) => trip.change.some((x) => x.life.componentId === c)) === true) ?? null;
       const monday = mondayOf(planned ? Math.max(nowMs, Date.parse(planned.on)) : trip.atMs);
-      const one = { jobId: e.jobId, name: e.household.name, place: e.household.place, trip, planned };
+      const one = { jobId: e.jobId, name: e.household.name, place: e.household.place, trip, planned, away: e.summary.away };
       weeks.set(monday, [...(weeks.get(monday) ?? []), one]);
     }
   }

@@ -263,3 +263,17 @@ describe('a calendar that follows', () => {
     });
   });
 });
+
+test('a trip to a house that is away then is not planned; the day after they are back it is', async () => {
+  const life: Life = { componentId: 'carbon', kind: 'carbon', label: 'carbon 1', partName: 'Carbon', partId: '', sinceMs: 0, dueMs: Date.now() + 2 * 86_400_000, earlyMs: 0, lateMs: 0, by: 'calendar', used: 1, litresSoFar: 0, limits: [], state: 'soon', why: '' }; // prettier-ignore
+  const back = dayjs().add(9, 'day');
+  const away = { from: dayjs().subtract(1, 'day').toISOString(), until: back.startOf('day').toISOString() };
+  serve({
+    'GET rounds/coming': () => ({ json: { entries: [entry(1, 'Rook Yard 1', 'Mell', [], { lives: [life], away })] } }),
+  });
+  renderIn(<ComingPage shelf={shelf} />, WHO);
+  expect(await screen.findByText(`They are away until ${back.format('D MMM')}.`)).toBeTruthy();
+  expect(screen.getByRole('button', { name: 'Plan it' })).toHaveProperty('disabled', true);
+  fireEvent.change(screen.getByLabelText('Day for Rook Yard 1'), { target: { value: back.format('YYYY-MM-DD') } });
+  expect(screen.getByRole('button', { name: 'Plan it' })).toHaveProperty('disabled', false);
+});

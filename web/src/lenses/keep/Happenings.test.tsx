@@ -34,6 +34,17 @@ describe('what happens beside the firm’s own work', () => {
     expect(front.getByText(/every joint looked at under pressure/)).toBeTruthy();
     expect(front.getByText(/The next proof closes it/)).toBeTruthy();
   });
+  test('under a boil-water notice nothing is begun by a touch, until it is lifted', () => {
+    const notice = happened({ kind: 'happened', event: 'boil-notice', words: '' }, 60);
+    show(<Keep />, jobOf([...old, notice], true));
+    expect(screen.queryByRole('button', { name: /^Here now/ })).toBeNull();
+    cleanup();
+    show(
+      <Keep />,
+      jobOf([...old, notice, happened({ kind: 'happened', event: 'notice-lifted', words: '' }, 30)], true),
+    );
+    expect(screen.getByRole('button', { name: /^Here now/ })).toBeTruthy();
+  });
   test('a holiday has two days, and nothing is written before they are in order', async () => {
     const job = jobOf(old, true);
     show(<Keep />, job);

@@ -1,4 +1,4 @@
-import { formatNumber, isDone, lifeSaid, ofWork, openChange, visitMs, type Life } from '@katharos/core';
+import { formatNumber, isDone, lifeSaid, ofWork, openChange, openHappenings, visitMs, type Life } from '@katharos/core';
 import { Button } from '@mantine/core';
 import dayjs from 'dayjs';
 import type { ReactElement } from 'react';
@@ -36,6 +36,8 @@ export default function Keep(): ReactElement {
   const next = [...lives].sort((a, b) => a.dueMs - b.dueMs)[0];
   const change = openChange(record);
   const out = job.built?.outMs ?? null;
+  // nothing is opened under a boil-water notice
+  const noticed = openHappenings(record).some((h) => h.event === 'boil-notice');
   return (
     <>
       {change && <ChangeInHand key={change.id} change={change} view={view} />}
@@ -68,7 +70,7 @@ export default function Keep(): ReactElement {
           <p className="headline">
             {out === null ? keepSentence(attention, next) : `Taken out on ${date(out)}. Nothing is due.`}
           </p>
-          {!change && <BeginDue due={attention.filter((l) => l.kind !== 'membrane')} now={now} />}
+          {!change && !noticed && <BeginDue due={attention.filter((l) => l.kind !== 'membrane')} now={now} />}
           {ofWork(view.system, 'separates').length > 0 && attention.some((l) => l.kind === 'carbon') && (
             <p className="caution">
               Carbon late means chlorine on the membrane, and the damage adds up. Read total chlorine after the carbon

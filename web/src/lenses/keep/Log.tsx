@@ -1,4 +1,4 @@
-import { openChange, visitMs, type FactOf } from '@katharos/core';
+import { isAway, openChange, visitMs, type FactOf } from '@katharos/core';
 import { Button, TextInput } from '@mantine/core';
 import dayjs from 'dayjs';
 import { useState, type ReactElement } from 'react';
@@ -111,14 +111,15 @@ function Planned({ visit: v }: { readonly visit: FactOf<'visit'> }): ReactElemen
 
 /** Day and hour of a visit as the household has it: agreed, or only when somebody is at home. */
 function Agree({ visit: v, onDone }: { readonly visit: FactOf<'visit'>; readonly onDone: () => void }): ReactElement {
-  const { add } = useJob();
+  const { add, record } = useJob();
   const today = dayjs(useNow(60_000)).format('YYYY-MM-DD');
   const was = dayjs(v.on ?? v.at).format('YYYY-MM-DD');
   const [day, setDay] = useState(was);
   const [hour, setHour] = useState(v.agreed === true ? dayjs(v.on).format('HH:mm') : '');
   const [from, setFrom] = useState(v.between ? clock(v.between.fromMin) : '');
   const [until, setUntil] = useState(v.between ? clock(v.between.untilMin) : '');
-  const dayFault = dayProblem(day, today, null) ?? (day < today ? 'Today or later: a visit to come.' : null);
+  const gone = record.happened.some((h) => h.event === 'away' && isAway(h, dayjs(`${day}T12:00`).valueOf()));
+  const dayFault = dayProblem(day, today, null) ?? (day < today ? 'Today or later: a visit to come.' : gone ? 'They are away then.' : null);
   const between = from === '' && until === '' ? null : { fromMin: minuteOf(from), untilMin: minuteOf(until) };
   const homeFault = between && !(between.untilMin > between.fromMin) ? 'From when until when.' : null;
   const hourFault = between && hour !== '' && (minuteOf(hour) < between.fromMin || minuteOf(hour) > between.untilMin) ? 'Nobody is at home then.' : null;
