@@ -24,7 +24,9 @@ export function putSent(job: Job, entries: readonly Entry[]): void {
     if (e.write === 'fact' && !job.facts.some((f) => f.id === e.id)) job.facts.push(e.body);
     if (e.write === 'design' && !job.designs.some((d) => d.id === e.id)) job.designs.push(e.body);
     if (e.write === 'household')
-      Object.assign(job, { household: { ...editedTexts(job.household, e.body), id: e.householdId, version: e.body.version + 1 } });
+      Object.assign(job, {
+        household: { ...editedTexts(job.household, e.body), id: e.householdId, version: e.body.version + 1 },
+      });
   }
 }
 
