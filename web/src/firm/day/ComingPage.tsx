@@ -1,8 +1,9 @@
 import { COMING_DAYS, type Shelf } from '@katharos/contract';
-import { FACT_VERSION, FactSchema, isAway } from '@katharos/core';
+import { checkState, FACT_VERSION, FactSchema, isAway } from '@katharos/core';
 import { Button, CopyButton, Loader, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import dayjs from 'dayjs';
+import Papa from 'papaparse';
 import { useMemo, useState, type ReactElement } from 'react';
 import { Link } from 'react-router';
 import { readAnew, useGetComingQuery } from '../../data/api.ts';
@@ -14,7 +15,7 @@ import { proposalFile } from '../../job/sheet/calendar.ts';
 import { nowMs } from '../../ui/clock.ts';
 import { download } from '../../ui/download.ts';
 import { DistrictNotice } from './DistrictNotice.tsx';
-import { letterFor, onTripWords, weeksOf, type ComingTrip } from './coming.ts';
+import { letterFor, onTripWords, rowsOf, weeksOf, type ComingTrip } from './coming.ts';
 import './day.css';
 
 /** What is coming: one line a household, what falls together on one trip, by week; planned from here, with a letter. */
@@ -30,6 +31,15 @@ export default function ComingPage({ shelf }: { readonly shelf: Shelf }): ReactE
           <p>Half a year ahead, one line a trip</p>
         </div>
         <div className="rounds-actions no-print">
+          <Button
+            variant="default"
+            disabled={trips.length === 0}
+            onClick={() => {
+              download('coming.csv', Papa.unparse(weeks.flatMap(rowsOf), { escapeFormulae: true }), 'text/csv');
+            }}
+          >
+            Take out as CSV
+          </Button>
           <Button component={Link} to="/day" variant="default">
             Plan the day
           </Button>
@@ -44,6 +54,7 @@ export default function ComingPage({ shelf }: { readonly shelf: Shelf }): ReactE
             : `${String(trips.length)} ${trips.length === 1 ? 'trip' : 'trips'} in half a year, ${String(trips.filter((t) => t.planned).length)} of them planned.`}
         </p>
       )}
+      <ToCheck shelf={shelf} />
       <DistrictNotice />
       {weeks.map((w) => (
         <section key={w.monday} aria-label={`Week of ${dayjs(w.monday).format('D MMMM')}`}>
@@ -56,6 +67,26 @@ export default function ComingPage({ shelf }: { readonly shelf: Shelf }): ReactE
         </section>
       ))}
     </div>
+  );
+} // prettier-ignore
+
+const DAY_MS = 86_400_000;
+
+/** Instruments that are to be checked within the time that is looked ahead, the first to be due first. */
+function ToCheck({ shelf }: { readonly shelf: Shelf }): ReactElement | null {
+  const now = nowMs();
+  const due = shelf.instruments
+    .map((i) => ({ i, state: checkState(i, now) }))
+    .filter(({ state }) => state.state === 'never' || state.state === 'off' || (state.dueMs !== null && state.dueMs < now + COMING_DAYS * DAY_MS))
+    .sort((a, b) => (a.state.dueMs ?? 0) - (b.state.dueMs ?? 0));
+  if (due.length === 0) return null;
+  return (
+    <section aria-label="Instruments to be checked">
+      <p className="small">
+        <Link to="/instruments">Instruments to be checked</Link>:{' '}
+        {due.map(({ i, state }) => `${i.name} ${state.state === 'off' ? 'is off by more than its error' : state.dueMs === null ? 'never was' : state.dueMs < now ? `overdue since ${dayjs(state.dueMs).format('D MMM')}` : `by ${dayjs(state.dueMs).format('D MMM')}`}`).join('; ')}.
+      </p>
+    </section>
   );
 } // prettier-ignore
 
@@ -72,7 +103,7 @@ function TripLine({ trip: t, firm }: { readonly trip: ComingTrip; readonly firm:
     const labels = t.trip.change.map((c) => c.life.label).join(', ');
     const fact = FactSchema.parse({
       v: FACT_VERSION, id: crypto.randomUUID(), jobId: t.jobId, by: me, at: new Date(nowMs()).toISOString(), kind: 'visit',
-      reason: (labels === '' ? 'Read the membrane' : `Change of ${labels}`).slice(0, 200), on: dayjs(`${day}T12:00`).toISOString(), changed: [],
+      reason: (labels === '' ? (t.baseline ? 'Read the baseline' : 'Read the membrane') : `Change of ${labels}`).slice(0, 200), on: dayjs(`${day}T12:00`).toISOString(), changed: [],
       toChange: t.trip.change.map((c) => c.life.componentId),
     });
     void dispatch(recordFacts([fact])).then(() => dispatch(readAnew(['rounds'])));
@@ -95,6 +126,7 @@ function TripLine({ trip: t, firm }: { readonly trip: ComingTrip; readonly firm:
               {onTripWords(c)}
             </li>
           ))}
+          {t.baseline && <li>baseline: its first days are over, what is read now later years are held against</li>}
           {t.trip.read.map((r) => (
             <li key={r.life.componentId}>{r.life.label}: a full proof; it lives by its readings</li>
           ))}

@@ -19,7 +19,7 @@ import { WHO } from '../../testing/jobContext.tsx';
 import { workInPage } from '../../testing/inPageWorker.ts';
 import { renderIn } from '../../testing/renderIn.tsx';
 import ComingPage from './ComingPage.tsx';
-import { letterFor, mondayOf, weeksOf } from './coming.ts';
+import { letterFor, mondayOf, rowsOf, weeksOf } from './coming.ts';
 import DayPage from './DayPage.tsx';
 import { serve } from '../../testing/serve.ts';
 import { clock, fittersOf, housesOf, keptPlan, minuteOf, moved, orderOf, planBefore } from './dayOf.ts';
@@ -276,4 +276,29 @@ test('a trip to a house that is away then is not planned; the day after they are
   expect(screen.getByRole('button', { name: 'Plan it' })).toHaveProperty('disabled', true);
   fireEvent.change(screen.getByLabelText('Day for Rook Yard 1'), { target: { value: back.format('YYYY-MM-DD') } });
   expect(screen.getByRole('button', { name: 'Plan it' })).toHaveProperty('disabled', false);
+});
+
+describe('what is coming beside changes', () => {
+  const now = Date.parse('2026-05-04T08:00:00.000Z');
+  const life = (days: number): Life => ({ componentId: 'carbon', kind: 'carbon', label: 'carbon 1', partName: 'Carbon block', partId: '', sinceMs: 0, dueMs: now + days * 86_400_000, earlyMs: 0, lateMs: 0, by: 'calendar', used: 1, litresSoFar: 0, limits: [], state: 'soon', why: '' }); // prettier-ignore
+  test('a baseline goes with a trip that is made soon anyway, else it is one of its own', () => {
+    const soon = weeksOf([entry(1, 'A', 'Mell', [], { baselineDue: true, lives: [life(9)] })], now, 182);
+    expect(soon.flatMap((w) => w.trips).map((t) => [t.baseline, t.trip.change.length])).toEqual([[true, 1]]);
+    const later = weeksOf([entry(1, 'A', 'Mell', [], { baselineDue: true, lives: [life(90)] })], now, 182);
+    expect(later.flatMap((w) => w.trips).map((t) => [t.baseline, t.trip.change.length])).toEqual([[true, 0], [false, 1]]); // prettier-ignore
+    expect(later.flatMap(rowsOf).map((r) => [r.household, r.do, r.due])).toEqual([['A', 'read the baseline', ''], ['A', 'change carbon 1', '2026-08-02']]); // prettier-ignore
+  });
+  test('instruments that are overdue, never checked or off are told, with where to go', async () => {
+    const ago = (days: number): string => new Date(Date.now() - days * 86_400_000).toISOString();
+    const tds = { kind: 'concentration', unit: 'mg/L', min: 0, max: 5000, errorFixed: 2, errorShare: 0.02 } as const;
+    const pen = (name: string, days: number | null, read = 1005) => ({
+      id: id(70), version: 0, name, what: 'pen' as const, reads: [tds], checkEveryDays: 90, address: null,
+      checks: days === null ? [] : [{ at: ago(days), by: WHO, kind: 'concentration' as const, reference: 1000, read }],
+    }); // prettier-ignore
+    serve({ 'GET rounds/coming': () => ({ json: { entries: [] } }) });
+    renderIn(<ComingPage shelf={{ ...shelf, instruments: [pen('A', 100), pen('B', null), pen('C', 5, 1200)] }} />);
+    const told = within(await screen.findByRole('region', { name: 'Instruments to be checked' }));
+    expect(told.getByText(/A overdue since .*/).textContent).toMatch(/B never was.*A overdue since/);
+    expect(told.getByText(/C is off by more than its error/)).toBeTruthy();
+  });
 });
