@@ -103,6 +103,11 @@ describe('what ends it first', () => {
       then: ['6 months by its sheet'],
     });
   });
+  test('tells nothing that would end it only after ten years', () => {
+    const { sediment } = lives([], { productLDay: 0.5 });
+    expect(sediment?.limits.map((l) => l.by)).toEqual(['calendar', 'litres']);
+    expect(lifeSaid(sediment ?? { limits: [] }).then).toEqual([]);
+  });
   test('a household that never said how much it uses has the wider band', () => {
     const wide = (said: boolean) => {
       const l = lives([], { said, productLDay: 90 }).sediment;

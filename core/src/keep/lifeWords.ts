@@ -22,6 +22,8 @@ const LIMIT_WORDS: Readonly<Record<WornBy, (at: number) => string>> = {
 export const limitWords = (l: LifeLimit): string => LIMIT_WORDS[l.by](l.at);
 
 const MONTH = 30.44;
+/** What would end it after this is not told: something else always does before. */
+const NEVER_DAYS = 3650;
 const months = (days: number): string => (days < 60 ? `${n(days, 2)} days` : `${n(days / MONTH, 2)} months`);
 
 /** What ends it first, with its band where there is one, and what would end it after that. */
@@ -29,5 +31,5 @@ export function lifeSaid(l: Pick<Life, 'limits'>): { readonly first: string; rea
   const [first, ...rest] = l.limits;
   if (!first) return { first: '', then: [] };
   const band = first.highDays > 1.02 * first.lowDays ? `: ${months(first.days)}, ${months(first.lowDays)} to ${months(first.highDays)}` : '';
-  return { first: `${limitWords(first)}${band}`, then: rest.map((r) => (r.by === 'calendar' ? limitWords(r) : `${limitWords(r)}: ${months(r.days)}`)) };
+  return { first: `${limitWords(first)}${band}`, then: rest.filter((r) => r.days < NEVER_DAYS).map((r) => (r.by === 'calendar' ? limitWords(r) : `${limitWords(r)}: ${months(r.days)}`)) };
 } // prettier-ignore
