@@ -53,7 +53,7 @@ for (const mode of [
     await expect(page.getByText('Work in hand')).toBeVisible();
     await settled(page);
     const found: Record<string, string[]> = { rounds: await serious(page, mode.rules) };
-    for (const path of ['shelf', 'rules', 'instruments']) {
+    for (const path of ['shelf', 'rules', 'instruments', 'people', 'figures']) {
       await page.goto(`${app.url}/${path}`);
       await expect(page.locator('.firm-head h1')).toBeVisible();
       await settled(page);
