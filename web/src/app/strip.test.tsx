@@ -1,3 +1,4 @@
+import { householdTexts } from '@katharos/core';
 import { MantineProvider } from '@mantine/core';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { act, cleanup, fireEvent, render, renderHook, screen, waitFor } from '@testing-library/react';
@@ -73,7 +74,7 @@ describe('what waits to be sent', () => {
 describe('what was refused', () => {
   test('is told with its reason; an edit somebody else was before may be put over theirs, or dropped', async () => {
     const store = show(<SendState />);
-    const house = { name: 'Mill Lane 2', place: 'Town', address: '', contact: '', phone: '', keyHolder: '', notes: '' };
+    const house = { ...householdTexts({ name: 'Mill Lane 2', place: 'Town' }) };
     const edit: Entry = {
       write: 'household', id: '5f0c4b1e-7777-4777-a777-000000000001', jobId: JOB, at: '2026-05-01T08:00:00.000Z',
       householdId: '5f0c4b1e-7777-4777-a777-000000000002', base: house, by: WHO, body: { ...house, notes: 'mine', version: 0 },

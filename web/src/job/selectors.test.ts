@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { ShelfSchema, type Job, type Shelf } from '@katharos/contract';
-import { proposalOf, decide, readJob } from '@katharos/core';
+import { proposalOf, decide, readJob, householdTexts } from '@katharos/core';
 import { house, rules, shelf } from '@katharos/core/testing';
 import { api } from '../data/api.ts';
 import { factEntry } from '../data/outbox/entries.ts';
@@ -12,7 +12,7 @@ import { selectJob, selectKnown, selectRecorded, selectTrial } from './selectors
 
 const stored: Job = {
   id: JOB,
-  household: { id: '5f0c4b1e-5555-4555-a555-000000000001', name: 'Mill Lane 2', place: 'Town', address: '', contact: '', phone: '', keyHolder: '', notes: '', version: 0 },
+  household: { id: '5f0c4b1e-5555-4555-a555-000000000001', ...householdTexts({ name: 'Mill Lane 2', place: 'Town' }), version: 0 },
   facts: readings(),
   designs: [],
   unreadable: [],

@@ -20,6 +20,7 @@ import {
   type Known,
   type Proposal,
   type SizeInput,
+  householdTexts,
 } from '@katharos/core';
 import { house, rules as firmRules, shelf } from '@katharos/core/testing';
 import { jest } from '@jest/globals';
@@ -92,13 +93,7 @@ export function jobOf(
     id: JOB,
     household: {
       id: '5f0c4b1e-5555-4555-a555-000000000001',
-      name: 'Mill Lane 2',
-      place: 'Town',
-      address: '',
-      contact: '',
-      phone: '',
-      keyHolder: '',
-      notes: '',
+      ...householdTexts({ name: 'Mill Lane 2', place: 'Town' }),
       version: 0,
     },
     record,

@@ -14,13 +14,7 @@ import { forgetKept, jobPath, keepAnswer, keptAnswer, keptPaths } from './store.
 const id = (n: number): string => `5f0c4b1e-7777-4777-a777-${String(n).padStart(12, '0')}`;
 const household = {
   id: id(900),
-  name: 'Mill Lane 2',
-  place: '',
-  address: '',
-  contact: '',
-  phone: '',
-  keyHolder: '',
-  notes: '',
+  ...householdTexts({ name: 'Mill Lane 2' }),
   version: 0,
 };
 const job = (n: number, name = 'Mill Lane 2') => ({
@@ -152,13 +146,7 @@ test('what was sent is in what the device keeps, before anything is read again; 
   const born = {
     id: id(901),
     jobId: id(5),
-    name: 'Cellar Row 3',
-    place: '',
-    address: '',
-    contact: '',
-    phone: '',
-    keyHolder: '',
-    notes: '',
+    ...householdTexts({ name: 'Cellar Row 3' }),
   };
   await store.dispatch(addHousehold(born, WHO));
   expect(((await keptAnswer(jobPath(id(5))))?.body as Job).household.name).toBe('Cellar Row 3');

@@ -1,4 +1,4 @@
-import { decide, makeVersion, type Fact } from '@katharos/core';
+import { decide, makeVersion, type Fact, householdTexts } from '@katharos/core';
 import { house as houseKnown, rules, shelf } from '@katharos/core/testing';
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { api } from '../api.ts';
@@ -159,13 +159,7 @@ describe('what is recorded', () => {
   test('stays when an answer that was asked for before it was sent comes after it', async () => {
     const house = {
       id: JOB,
-      name: 'Mill Lane 2',
-      place: '',
-      address: '',
-      contact: '',
-      phone: '',
-      keyHolder: '',
-      notes: '',
+      ...householdTexts({ name: 'Mill Lane 2' }),
       version: 0,
     };
     let old: (r: Response) => void = () => undefined;
@@ -283,8 +277,8 @@ describe('what is recorded', () => {
 
 describe('every write of a job', () => {
   const WHO = '5f0c4b1e-2222-4222-a222-000000000002';
-  const born = { id: '5f0c4b1e-5555-4555-a555-000000000001', jobId: JOB, by: WHO, name: 'Mill Lane 2', place: 'Town', address: '', contact: '', phone: '', keyHolder: '', notes: '' };
-  const house = { id: born.id, name: born.name, place: born.place, address: '', contact: '', phone: '', keyHolder: '', notes: '', version: 0 };
+  const born = { id: '5f0c4b1e-5555-4555-a555-000000000001', jobId: JOB, by: WHO, ...householdTexts({ name: 'Mill Lane 2', place: 'Town' }) };
+  const house = { id: born.id, ...householdTexts({ name: born.name, place: born.place }), version: 0 };
   const d = decide({ known: houseKnown, catalogue: shelf, rules });
   if (d.kind !== 'recommendation') throw new Error(d.sentence);
   let thing = 0;

@@ -7,6 +7,7 @@ import {
   type DatedVisit,
   type JobSummary,
   type Life,
+  householdTexts,
 } from '@katharos/core';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
@@ -31,7 +32,7 @@ const at = (minute: number): string => dayjs(ON).add(minute, 'minute').toISOStri
 const id = (n: number): string => `5f0c4b1e-1111-4111-a111-${String(n).padStart(12, '0')}`;
 const summary: JobSummary = { lens: 'keep', next: 'Nothing due.', timers: [], drinkableAtMs: null, lives: [], visits: [], inService: true, baselineDue: false }; // prettier-ignore
 const entry = (n: number, name: string, place: string, visits: DatedVisit[], more: Partial<JobSummary> = {}): RoundsEntry => ({
-  jobId: id(n), household: { id: id(n + 100), name, place, address: '', contact: '', phone: '', keyHolder: '', notes: '', version: 0 }, summary: { ...summary, visits, ...more },
+  jobId: id(n), household: { id: id(n + 100), ...householdTexts({ name, place }), version: 0 }, summary: { ...summary, visits, ...more },
 }); // prettier-ignore
 const TABLE = { ...NO_DAY_TABLE, districts: ['Mell', 'Corvane', 'Orrel'] };
 const fill = dated(at(720), 'First flush', { work: [{ handsMin: 90, waitMin: 120 }, { handsMin: 30, waitMin: 0 }] }); // prettier-ignore

@@ -1,3 +1,4 @@
+import { householdTexts } from '@katharos/core';
 import type { Rounds as RoundsOfDay, RoundsEntry, RoundsPage } from '@katharos/contract';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { rules, shelf as parts } from '@katharos/core/testing';
@@ -19,13 +20,7 @@ const entry = (n: number, name: string, summary: Partial<RoundsEntry['summary']>
   jobId: id(n),
   household: {
     id: id(100 + n),
-    name,
-    place: 'Corvane',
-    address: '',
-    contact: '',
-    phone: '',
-    keyHolder: '',
-    notes: '',
+    ...householdTexts({ name, place: 'Corvane' }),
     version: 0,
   },
   summary: {
@@ -250,13 +245,7 @@ describe('the round', () => {
     const body = {
       id: id(201),
       jobId: id(301),
-      name: 'New Yard 1',
-      place: '',
-      address: '',
-      contact: '',
-      phone: '',
-      keyHolder: '',
-      notes: '',
+      ...householdTexts({ name: 'New Yard 1' }),
     };
     const born = {
       write: 'household-new',
@@ -326,13 +315,7 @@ describe('the round', () => {
 describe('a household', () => {
   const household = {
     id: id(7),
-    name: 'Mill Lane 2',
-    place: 'Town',
-    address: '',
-    contact: '',
-    phone: '',
-    keyHolder: '',
-    notes: '',
+    ...householdTexts({ name: 'Mill Lane 2', place: 'Town' }),
     version: 3,
   };
   const stale = {

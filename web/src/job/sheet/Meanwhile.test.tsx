@@ -1,3 +1,4 @@
+import { householdTexts } from '@katharos/core';
 import type { Rounds as RoundsOfDay } from '@katharos/contract';
 import { afterEach, expect, test } from '@jest/globals';
 import { act, cleanup, screen } from '@testing-library/react';
@@ -20,13 +21,7 @@ const roundOf = (on: Date): RoundsOfDay => ({
       jobId: 'j2',
       household: {
         id: 'h2',
-        name: 'Heron Yard 8',
-        place: 'The quay',
-        address: '',
-        contact: '',
-        phone: '',
-        keyHolder: '',
-        notes: '',
+        ...householdTexts({ name: 'Heron Yard 8', place: 'The quay' }),
         version: 0,
       },
       summary: {
