@@ -14,6 +14,7 @@ import {
   readJob,
   roomOf,
   judgedSite,
+  laboratoryAsks,
   type Decision,
 } from '@katharos/core';
 import { describe, expect, test } from '@jest/globals';
@@ -188,5 +189,8 @@ describe('the demo firm', () => {
     for (const one of ['new-owner', 'adopted', 'taken-out', 'away', 'frost'] as const)
       expect(events.filter((e) => e === one)).toHaveLength(1);
     expect(events.filter((e) => e === 'boil-notice').length).toBeGreaterThan(2);
+    // one laboratory has answered and is asked again, one is late
+    const asks = town.flatMap((j) => laboratoryAsks(readJob(j.facts)));
+    expect(asks.map((a) => Date.parse(a.from) < NOW).sort()).toEqual([false, true]);
   });
 }); // prettier-ignore

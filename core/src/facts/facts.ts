@@ -1,5 +1,13 @@
 import { z } from 'zod';
-import { EXTRA_NAMES, moment, STOCK_PLACES, text, uuid } from '../words/stored.ts';
+import {
+  EXTRA_NAMES,
+  MOST_SHEET_LETTERS,
+  MOST_SHEET_LINES,
+  moment,
+  STOCK_PLACES,
+  text,
+  uuid,
+} from '../words/stored.ts';
 import { FIELD_KEYS, fieldAccepts, type FieldKey } from '../gauge/fields.ts';
 import { THING_KEYS, type CupboardThing } from '../gauge/place.ts';
 import { PartSchema } from '../parts/catalogue.ts';
@@ -7,6 +15,7 @@ import { PROOF_KEYS, proofAccepts, type ProofKey } from '../prove/fields.ts';
 import { COMPLAINT_KEYS, type Complaint } from '../prove/complaint.ts';
 import { CHECK_KEYS, type CheckKey } from '../prove/checks.ts';
 import { HAPPENINGS } from './happening.ts';
+import { FINDINGS, SAMPLED_WATERS, SOUGHT } from './sample.ts';
 import { StepSchema } from './step.ts';
 import { KeptVerdictSchema } from '../prove/kept.ts';
 
@@ -219,6 +228,32 @@ const FACTS = {
     state: z.enum(['fresh', 'as-due', 'spent']),
     note,
   }),
+  sampled: z.object({
+    ...common,
+    kind: z.literal('sampled'),
+    /** a sample that went to a laboratory: of which water, for what, and on which day */
+    water: z.enum(SAMPLED_WATERS),
+    sought: z.enum(SOUGHT),
+    on: moment().optional(),
+    /** which laboratory, its number */
+    words: text(300),
+  }),
+  answered: z.object({
+    ...common,
+    kind: z.literal('answered'),
+    /** the sample, by its own fact or by the step it was taken in */
+    sample: uuid(),
+    finding: z.enum(FINDINGS),
+    words: text(600),
+  }),
+  handed: z.object({
+    ...common,
+    kind: z.literal('handed'),
+    design,
+    /** a sheet the household was given, word for word */
+    title: text(120).min(1),
+    lines: z.array(text(MOST_SHEET_LETTERS)).min(1).max(MOST_SHEET_LINES),
+  }),
   carries: z.object({
     ...common,
     kind: z.literal('carries'),
@@ -309,6 +344,9 @@ const FactShape = z.discriminatedUnion('kind', [
   FACTS.fitted,
   FACTS.billed,
   FACTS['came-out'],
+  FACTS.sampled,
+  FACTS.answered,
+  FACTS.handed,
   FACTS.carries,
   FACTS['stock-out'],
   FACTS.stands,

@@ -54,6 +54,11 @@ export interface JobRecord {
   readonly labels: readonly FactOf<'fitted'>[];
   /** how what was changed looked as it came out, oldest first */
   readonly cameOut: readonly FactOf<'came-out'>[];
+  /** samples that went to a laboratory, and its answers, oldest first */
+  readonly sampled: readonly FactOf<'sampled'>[];
+  readonly answered: readonly FactOf<'answered'>[];
+  /** sheets the household was given, oldest first */
+  readonly handed: readonly FactOf<'handed'>[];
   /** what was put in beside the sizing, in that order */
   readonly carries: readonly FactOf<'carries'>[];
   /** what of the firm's stock went into it */
@@ -146,6 +151,9 @@ export function readJob(facts: readonly Fact[], version?: ReadVersion): JobRecor
   const labels: FactOf<'fitted'>[] = [];
   const cameOut: FactOf<'came-out'>[] = [];
   const happened: FactOf<'happened'>[] = [];
+  const sampled: FactOf<'sampled'>[] = [];
+  const answered: FactOf<'answered'>[] = [];
+  const handed: FactOf<'handed'>[] = [];
   const carries: FactOf<'carries'>[] = [];
   const stockOut: FactOf<'stock-out'>[] = [];
   const notes: FactOf<'note'>[] = [];
@@ -237,6 +245,15 @@ export function readJob(facts: readonly Fact[], version?: ReadVersion): JobRecor
       case 'happened':
         happened.push(f);
         break;
+      case 'sampled':
+        sampled.push(f);
+        break;
+      case 'answered':
+        answered.push(f);
+        break;
+      case 'handed':
+        handed.push(f);
+        break;
       case 'carries':
         carries.push(f);
         break;
@@ -292,6 +309,9 @@ export function readJob(facts: readonly Fact[], version?: ReadVersion): JobRecor
     billed,
     labels,
     cameOut,
+    sampled,
+    answered,
+    handed,
     carries,
     stockOut,
     notes,

@@ -1,64 +1,30 @@
 import { describe, expect, test } from '@jest/globals';
-import { house, rules, shelf } from '../testing/fixtures.ts';
+import { house, rules } from '../testing/fixtures.ts';
+import { lived } from '../testing/lived.ts';
 import {
   asBuilt,
   CHANGE_STEP,
-  decide,
   FactSchema,
   HAPPENINGS,
   happeningProblem,
   happeningRow,
   isAway,
-  makeVersion,
   openHappenings,
   readJob,
   StepSchema,
-  summarise,
   takeOutSheet,
   viewOf,
   judgedSite,
-  type DesignVersion,
   type Fact,
   type Happening,
-  type NewFact,
 } from '../index.ts';
 
 const DAY = 86_400_000;
 const T0 = Date.parse('2026-03-02T08:00:00.000Z');
 const id = (n: number): string => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
-let n = 100;
-const fact = (days: number, f: NewFact): Fact => ({
-  ...f,
-  v: 2,
-  id: id(n++),
-  jobId: id(1),
-  by: id(2),
-  at: new Date(T0 + days * DAY).toISOString(),
-});
+const { version, fact, flushed, proof, at } = lived(house, T0);
 const happened = (days: number, event: Happening, more: { from?: string; until?: string } = {}): Fact =>
   fact(days, { kind: 'happened', event, words: '', ...more });
-const input = { known: house, placed: {}, catalogue: shelf, rules };
-const decided = decide(input);
-if (decided.kind !== 'recommendation') throw new Error('a design');
-let thing = 0;
-const version: DesignVersion = makeVersion(
-  input,
-  { design: decided.chosen.design },
-  {
-    id: id(3),
-    at: new Date(T0).toISOString(),
-    by: id(2),
-    reason: '',
-    against: '',
-    before: null,
-    newId: () => id(5000 + thing++),
-  },
-);
-const flushed: Fact[] = version.sheet.map((s, i) =>
-  fact(0.2 + i * 0.001, { kind: 'tick', design: id(3), step: s.key, done: true }),
-);
-const proof = (days: number): Fact => fact(days, { kind: 'proof', design: id(3), readings: {} });
-const at = (facts: readonly Fact[], days: number) => summarise(facts, [version], shelf, rules, T0 + days * DAY);
 
 describe('what happens to a system', () => {
   test('each stays in front until what closes it', () => {

@@ -28,6 +28,9 @@ export interface Trend {
   readonly at: (ms: number) => { readonly value: number; readonly low: number; readonly high: number };
 }
 
+/** An element that makes less than this of what it did new is changed, a share. */
+export const LEAST_FLOW = 0.7;
+
 /** Readings fewer or closer together than this say nothing of the years. */
 const LEAST_POINTS = 3;
 const LEAST_YEARS = 0.25;

@@ -1,5 +1,6 @@
 import { happeningRow } from '../keep/happening.ts';
 import { CAME_OUT_WORDS } from '../keep/ownRecord.ts';
+import { soughtRow, WATER_WORDS } from '../keep/sample.ts';
 import type { Fact } from '../facts/facts.ts';
 import { gaugeField } from '../gauge/fields.ts';
 import { CUPBOARD_THINGS } from '../gauge/place.ts';
@@ -31,6 +32,8 @@ export interface HistoryLine {
   readonly words: string;
   /** it stands out: a drip, a proof that was not good, something taken back */
   readonly marked: boolean;
+  /** a sheet they were given, a line each, as it was */
+  readonly sheet?: readonly string[];
 }
 
 /** What is told of one fact; `many` gathers those of a day into one line: "34 joints made". */
@@ -39,6 +42,7 @@ interface Told {
   readonly words: string;
   readonly marked?: boolean;
   readonly at?: string;
+  readonly sheet?: readonly string[];
   readonly many?: { readonly as: string; readonly words: (count: number) => string };
 }
 
@@ -138,6 +142,12 @@ function told(f: Fact, names: Names, byId: ReadonlyMap<string, Fact>): Told | nu
       return { of: 'kept', words: `Billed: ${String(f.minutes)} min of work, ${String(f.travelMin)} of travel` };
     case 'came-out':
       return { of: 'kept', words: `${names.slot(f.component)} came out: ${CAME_OUT_WORDS[f.state]}${noted(f.note)}`, marked: f.state === 'spent' };
+    case 'sampled':
+      return { of: 'found', words: `Sample of the ${WATER_WORDS[f.water]} for the laboratory: ${soughtRow(f.sought).label}${noted(f.words)}`, ...(f.on === undefined ? {} : { at: f.on }) };
+    case 'answered':
+      return { of: 'found', words: `The laboratory found ${f.finding === 'clean' ? 'nothing above its limit' : 'it not clean'}${noted(f.words)}`, marked: f.finding === 'not-clean' };
+    case 'handed':
+      return { of: 'said', words: `Given to them on paper: ${f.title}`, sheet: f.lines };
     case 'carries':
       return { of: 'built', words: `Put in beside the sizing: ${inSentence(EXTRAS[f.extra].label)}, ${f.part.name}` };
     case 'stock-out':
@@ -179,7 +189,15 @@ export function historyOf(facts: readonly Fact[], designs: readonly DesignVersio
   for (const f of [...facts].sort((a, b) => a.at.localeCompare(b.at))) {
     const t = told(f, names, byId);
     if (!t) continue;
-    const line = { id: f.id, at: t.at ?? f.at, by: f.by, of: t.of, words: t.words, marked: t.marked ?? false };
+    const line = {
+      id: f.id,
+      at: t.at ?? f.at,
+      by: f.by,
+      of: t.of,
+      words: t.words,
+      marked: t.marked ?? false,
+      ...(t.sheet ? { sheet: t.sheet } : {}),
+    };
     if (!t.many) {
       lines.push(line);
       continue;

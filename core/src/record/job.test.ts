@@ -347,6 +347,7 @@ describe('where a job stands', () => {
     const later = (days: number, ...more: Fact[]) =>
       summarise([...readings, ...ticks, proof, ...more], [first], shelf, rules, Date.parse(proof.at) + days * 86400000);
     expect(later(6).lens).toBe('keep');
+    expect(later(6).asks.map((a) => a.of)).toEqual(['baseline', 'first-looks']);
     expect(later(8)).toMatchObject({ lens: 'prove', next: expect.stringMatching(/^Read the baseline/) as unknown });
     const again = {
       ...proof,

@@ -46,6 +46,9 @@ export function lookUpLines(facts: readonly Fact[], designs: readonly DesignVers
         return [`called ${COMPLAINTS[f.complaint]} ${f.words}`, 'keep'];
       case 'happened':
         return [`${happeningRow(f.event).label} ${f.words}`, 'keep'];
+      case 'sampled':
+      case 'answered':
+        return [`laboratory ${f.words}`, 'keep'];
       case 'came-out':
         return f.note ? [`${slot(f.component)} ${f.note}`, 'keep'] : null;
       case 'change':

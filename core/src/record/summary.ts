@@ -4,6 +4,7 @@ import { CORE_VERSION } from '../coreVersion.ts';
 import { readySteps } from '../flush/order.ts';
 import { beforeDrinking, drinkableAt, type BeforeDrinking } from '../flush/schedule.ts';
 import { happeningRow, openHappenings } from '../keep/happening.ts';
+import { soughtRow, uncleanSamples, WATER_WORDS } from '../keep/sample.ts';
 import { lifeAt, type Life, type LifeSpan } from '../keep/life.ts';
 import type { Catalogue } from '../parts/catalogue.ts';
 import type { HouseRules } from '../rules/rules.ts';
@@ -19,6 +20,7 @@ import { PLAIN_VISIT, tasksIn } from '../day/tasks.ts';
 import type { Task } from '../day/plan.ts';
 import { changeSheet } from '../keep/changeSheet.ts';
 import { jointsOf, ofWork } from '../system/system.ts';
+import { ASK_NEXT, asksOf, laboratoryAsks, type Ask } from './asks.ts';
 import { tallyOf, type Tally } from './tally.ts';
 import { operateIn } from './view.ts';
 import { asBuilt, spansAsBuilt, type AsBuilt } from './asBuilt.ts';
@@ -26,10 +28,6 @@ import { judgedSite, type DesignVersion } from './version.ts';
 
 export type Lens = 'gauge' | 'size' | 'plumb' | 'flush' | 'prove' | 'keep';
 export const LENSES: readonly Lens[] = ['gauge', 'size', 'plumb', 'flush', 'prove', 'keep'];
-
-/** A new system settles for some days; what is read then is what later years are held against. */
-const BASELINE_DAYS = 7;
-const DAY_MS = 86_400_000;
 
 /** Where a job stands, for the day's round. */
 export interface JobSummary {
@@ -44,8 +42,8 @@ export interface JobSummary {
   readonly inService: boolean;
   /** a span they are away, ISO 8601; the last that was told of */
   readonly away?: AwaySpan | undefined;
-  /** the baseline wants reading: its first days are over */
-  readonly baselineDue: boolean;
+  /** what it waits for beside its lives, the first to fall due first */
+  readonly asks: readonly Ask[];
 }
 
 /** A span somebody is not at home. */
@@ -85,8 +83,7 @@ export interface KeptSummary {
   /** work is in hand though it is in service: a change begun, a call that is open */
   readonly inHand?: boolean | undefined;
   readonly approved: boolean;
-  /** from when the baseline is read again, ISO 8601: once, after its first days */
-  readonly baselineFrom?: string | undefined;
+  readonly asks?: readonly Ask[] | undefined;
   /** what it says of the firm; nothing before it is in service */
   readonly tally?: Tally | undefined;
   /** what it still takes of the firm's stock, by part; nothing once it is in service */
@@ -110,6 +107,7 @@ export function keptSummary(
     visits,
     inService: false,
     approved: built !== null,
+    asks: laboratoryAsks(built?.record ?? all),
   };
   if (!built) return { ...blank, ...undecided(all, catalogue, rules) };
   const { version, record } = built;
@@ -150,6 +148,16 @@ export function keptSummary(
     const { next, closedBy } = happeningRow(happened.event);
     return { ...base, lens: closedBy === 'proof' ? 'prove' : 'keep', next, spans, inService: true, inHand: true };
   }
+  const [unclean] = uncleanSamples(record);
+  if (unclean)
+    return {
+      ...base,
+      lens: 'keep',
+      next: `The laboratory found it not clean: ${soughtRow(unclean.sought).label} in the ${WATER_WORDS[unclean.water]}.`,
+      spans,
+      inService: true,
+      inHand: true,
+    };
   if (!record.proofs.some((p) => p.design === version.id) && (version.number === 1 || version.sheet.length > 0))
     return {
       ...base,
@@ -168,9 +176,7 @@ export function keptSummary(
   const proofs = record.proofs.filter((p) => p.design === version.id && Date.parse(p.at) >= since);
   if (proofs.length === 0 && since > 0)
     return { ...base, lens: 'prove', next: 'Prove it again: the membrane was changed.', spans, inService: true };
-  const [first, second] = proofs;
-  const baselineFrom = first && !second ? new Date(Date.parse(first.at) + BASELINE_DAYS * DAY_MS).toISOString() : undefined;
-  return { ...base, lens: 'keep', next: null, spans, inService: true, baselineFrom };
+  return { ...base, lens: 'keep', next: null, spans, inService: true, asks: asksOf(built, since) };
 } // prettier-ignore
 
 /** The last span they said they are away. */
@@ -222,12 +228,13 @@ function workOf(v: FactOf<'visit'>, built: AsBuilt | null): Pick<DatedVisit, 'wo
 /** A kept summary at a moment. @param nowMs the caller's clock */
 export function summaryAt(kept: KeptSummary, nowMs: number): JobSummary {
   const lives = kept.spans.map((s) => lifeAt(s, nowMs));
-  const { timers, visits, inService, baselineFrom, away } = kept;
-  const due = dueWords(lives);
-  const baseline = baselineFrom !== undefined && Date.parse(baselineFrom) <= nowMs;
-  const alone = baseline && due === NOTHING_DUE;
-  const next = kept.next ?? (alone ? 'Read the baseline: its first days are over.' : baseline ? `${due} Read the baseline too.` : due);
-  return { lens: alone ? 'prove' : kept.lens, next, timers, drinkableAtMs: drinkableAt(kept.before, nowMs), lives, visits, inService, baselineDue: baseline, ...(away ? { away } : {}) };
+  const { timers, visits, inService, asks = [], away } = kept;
+  const words = dueWords(lives);
+  const [first, ...others] = asks.filter((a) => Date.parse(a.from) <= nowMs).map((a) => ASK_NEXT[a.of]);
+  const alone = words === NOTHING_DUE ? first : undefined;
+  const due = alone ? [alone, ...others].map((a) => a.next).join(' ') : [words, ...(first ? [first, ...others] : []).map((a) => a.next)].join(' ');
+  const lens = kept.next === null && alone ? alone.lens : kept.lens;
+  return { lens, next: kept.next ?? due, timers, drinkableAtMs: drinkableAt(kept.before, nowMs), lives, visits, inService, asks, ...(away ? { away } : {}) };
 } // prettier-ignore
 
 /** Where a job stands now; see `keptSummary`. @param nowMs the caller's clock */

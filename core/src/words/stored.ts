@@ -36,3 +36,7 @@ export type StockPlace = (typeof STOCK_PLACES)[number];
 
 /** A step of a change is called by this, the change's own id and its name. */
 export const CHANGE_STEP = 'change:';
+
+/** A sheet the household was given is kept to so many lines of so many letters. */
+export const MOST_SHEET_LINES = 150;
+export const MOST_SHEET_LETTERS = 600;

@@ -243,6 +243,15 @@ export class Years {
         this.proof(ms + DAY + 2 * HOUR, 'After the frost: as before.');
         break;
       }
+      case 'sampled': {
+        const lead = put(nowMs - 61 * DAY, { kind: 'sampled', water: 'product', sought: 'minerals', words: 'Old pipes in the street: they asked for lead. No. 2207.' });
+        put(nowMs - 49 * DAY, { kind: 'answered', sample: lead.id, finding: 'clean', words: 'Lead below 1 µg/L, raw water 6.' });
+        put(nowMs - 4 * DAY, { kind: 'sampled', water: 'product', sought: 'organics', words: 'For their own peace of mind. No. 2391.' });
+        break;
+      }
+      case 'unanswered':
+        put(nowMs - 26 * DAY, { kind: 'sampled', water: 'raw', sought: 'minerals', words: 'Nitrate of the supplier’s sheet doubted. No. 2318.' });
+        break;
       case 'called':
         put(nowMs - 5 * HOUR, { kind: 'call', design: version.id, complaint: 'tastes', words: 'Since the weekend it tastes of rubber.' });
         break;

@@ -2,7 +2,7 @@ import { seeded, type FieldKey, type Random } from '@katharos/core';
 import type { DemoHouse } from '../house.ts';
 
 /** What becomes of a house beside its changes; most have none of it. */
-export type Fate = 'sold' | 'taken-out' | 'adopted' | 'away' | 'froze' | 'called' | 'new';
+export type Fate = 'sold' | 'taken-out' | 'adopted' | 'away' | 'froze' | 'called' | 'new' | 'sampled' | 'unanswered';
 
 /** A house of the town that the firm looks after: like one of those drawn by hand, with its own water and people. */
 export interface TownHouse {
@@ -63,6 +63,8 @@ const FATES: Readonly<Record<number, Fate>> = {
   23: 'away',
   25: 'froze',
   3: 'called',
+  8: 'sampled',
+  14: 'unanswered',
   45: 'new',
 };
 

@@ -83,7 +83,7 @@ export function openSummaries(db: Db, store: ShelfStore, now: () => number, log:
       clock_at: first(kept.timers.map((t) => Date.parse(t.dueAt))),
       due_at: first([
         ...kept.spans.map((s) => lifeAt(s, now()).dueMs),
-        ...(kept.baselineFrom === undefined ? [] : [Date.parse(kept.baselineFrom)]),
+        ...(kept.asks ?? []).map((a) => Date.parse(a.from)),
       ]),
       visit_days: kept.visits.map((v) => v.on.slice(0, 10)),
       body: kept,

@@ -78,6 +78,7 @@ const OF_A_DESIGN: ReadonlySet<NewFact['kind']> = new Set([
   'visit',
   'tube-colour',
   'stock-out',
+  'handed',
 ]);
 
 /** What a fact is about by id: the approved version, and which instrument it was read with. */

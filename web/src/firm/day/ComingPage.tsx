@@ -15,7 +15,15 @@ import { proposalFile } from '../../job/sheet/calendar.ts';
 import { nowMs } from '../../ui/clock.ts';
 import { download } from '../../ui/download.ts';
 import { DistrictNotice } from './DistrictNotice.tsx';
-import { letterFor, onTripWords, rowsOf, weeksOf, type ComingTrip } from './coming.ts';
+import {
+  awaitedOf,
+  letterFor,
+  onTripWords,
+  rowsOf,
+  weeksOf,
+  type Awaited as AwaitedAnswer,
+  type ComingTrip,
+} from './coming.ts';
 import './day.css';
 
 /** What is coming: one line a household, what falls together on one trip, by week; planned from here, with a letter. */
@@ -55,6 +63,7 @@ export default function ComingPage({ shelf }: { readonly shelf: Shelf }): ReactE
         </p>
       )}
       <ToCheck shelf={shelf} />
+      <Awaited of={awaitedOf(data?.entries ?? [])} />
       <DistrictNotice />
       {weeks.map((w) => (
         <section key={w.monday} aria-label={`Week of ${dayjs(w.monday).format('D MMMM')}`}>
@@ -90,6 +99,26 @@ function ToCheck({ shelf }: { readonly shelf: Shelf }): ReactElement | null {
   );
 } // prettier-ignore
 
+/** Answers of laboratories that have not come. */
+function Awaited({ of }: { readonly of: readonly AwaitedAnswer[] }): ReactElement | null {
+  const now = nowMs();
+  if (of.length === 0) return null;
+  return (
+    <section aria-label="Laboratories that have not answered">
+      <p className="small">Laboratories that have not answered:</p>
+      <ul className="plain-list small">
+        {of.map(({ jobId, name, ask }) => (
+          <li key={`${jobId}${ask.from}`} data-late={Date.parse(ask.from) < now}>
+            <Link to={`/jobs/${jobId}/keep`}>{name}</Link>: {ask.words}; {Date.parse(ask.from) < now ? 'ask after it' : `expected by ${dayjs(ask.from).format('D MMM')}`}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+} // prettier-ignore
+
+const capital = (s: string): string => s.charAt(0).toUpperCase() + s.slice(1);
+
 function TripLine({ trip: t, firm }: { readonly trip: ComingTrip; readonly firm: string }): ReactElement {
   const dispatch = useAppDispatch();
   const me = useAppSelector((s) => s.session.personId);
@@ -103,7 +132,7 @@ function TripLine({ trip: t, firm }: { readonly trip: ComingTrip; readonly firm:
     const labels = t.trip.change.map((c) => c.life.label).join(', ');
     const fact = FactSchema.parse({
       v: FACT_VERSION, id: crypto.randomUUID(), jobId: t.jobId, by: me, at: new Date(nowMs()).toISOString(), kind: 'visit',
-      reason: (labels === '' ? (t.baseline ? 'Read the baseline' : 'Read the membrane') : `Change of ${labels}`).slice(0, 200), on: dayjs(`${day}T12:00`).toISOString(), changed: [],
+      reason: (labels === '' ? capital(t.asks[0]?.words.split(':')[0] ?? 'Read the membrane') : `Change of ${labels}`).slice(0, 200), on: dayjs(`${day}T12:00`).toISOString(), changed: [],
       toChange: t.trip.change.map((c) => c.life.componentId),
     });
     void dispatch(recordFacts([fact])).then(() => dispatch(readAnew(['rounds'])));
@@ -126,9 +155,11 @@ function TripLine({ trip: t, firm }: { readonly trip: ComingTrip; readonly firm:
               {onTripWords(c)}
             </li>
           ))}
-          {t.baseline && <li>baseline: its first days are over, what is read now later years are held against</li>}
           {t.trip.read.map((r) => (
             <li key={r.life.componentId}>{r.life.label}: a full proof; it lives by its readings</li>
+          ))}
+          {t.asks.map((a) => (
+            <li key={a.of}>{a.words}</li>
           ))}
         </ul>
       </div>

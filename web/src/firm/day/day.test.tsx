@@ -4,6 +4,8 @@ import {
   NO_DAY_TABLE,
   planDay,
   travelBy,
+  type Ask,
+  type AskKind,
   type DatedVisit,
   type JobSummary,
   type Life,
@@ -20,7 +22,7 @@ import { WHO } from '../../testing/jobContext.tsx';
 import { workInPage } from '../../testing/inPageWorker.ts';
 import { renderIn } from '../../testing/renderIn.tsx';
 import ComingPage from './ComingPage.tsx';
-import { letterFor, mondayOf, rowsOf, weeksOf } from './coming.ts';
+import { awaitedOf, letterFor, mondayOf, rowsOf, weeksOf } from './coming.ts';
 import DayPage from './DayPage.tsx';
 import { serve } from '../../testing/serve.ts';
 import { clock, fittersOf, housesOf, keptPlan, minuteOf, moved, orderOf, planBefore } from './dayOf.ts';
@@ -30,7 +32,7 @@ const ON = dayjs().format('YYYY-MM-DD');
 const shelf: Shelf = { parts: [...parts], unreadableParts: [], partVersions: {}, rules, rulesVersion: 0, instruments: [], people: [{ id: WHO, name: 'Imra Tole' }] }; // prettier-ignore
 const at = (minute: number): string => dayjs(ON).add(minute, 'minute').toISOString();
 const id = (n: number): string => `5f0c4b1e-1111-4111-a111-${String(n).padStart(12, '0')}`;
-const summary: JobSummary = { lens: 'keep', next: 'Nothing due.', timers: [], drinkableAtMs: null, lives: [], visits: [], inService: true, baselineDue: false }; // prettier-ignore
+const summary: JobSummary = { lens: 'keep', next: 'Nothing due.', timers: [], drinkableAtMs: null, lives: [], visits: [], inService: true, asks: [] }; // prettier-ignore
 const entry = (n: number, name: string, place: string, visits: DatedVisit[], more: Partial<JobSummary> = {}): RoundsEntry => ({
   jobId: id(n), household: { id: id(n + 100), ...householdTexts({ name, place }), version: 0 }, summary: { ...summary, visits, ...more },
 }); // prettier-ignore
@@ -282,12 +284,60 @@ test('a trip to a house that is away then is not planned; the day after they are
 describe('what is coming beside changes', () => {
   const now = Date.parse('2026-05-04T08:00:00.000Z');
   const life = (days: number): Life => ({ componentId: 'carbon', kind: 'carbon', label: 'carbon 1', partName: 'Carbon block', partId: '', sinceMs: 0, dueMs: now + days * 86_400_000, earlyMs: 0, lateMs: 0, by: 'calendar', used: 1, litresSoFar: 0, limits: [], state: 'soon', why: '' }); // prettier-ignore
-  test('a baseline goes with a trip that is made soon anyway, else it is one of its own', () => {
-    const soon = weeksOf([entry(1, 'A', 'Mell', [], { baselineDue: true, lives: [life(9)] })], now, 182);
-    expect(soon.flatMap((w) => w.trips).map((t) => [t.baseline, t.trip.change.length])).toEqual([[true, 1]]);
-    const later = weeksOf([entry(1, 'A', 'Mell', [], { baselineDue: true, lives: [life(90)] })], now, 182);
-    expect(later.flatMap((w) => w.trips).map((t) => [t.baseline, t.trip.change.length])).toEqual([[true, 0], [false, 1]]); // prettier-ignore
-    expect(later.flatMap(rowsOf).map((r) => [r.household, r.do, r.due])).toEqual([['A', 'read the baseline', ''], ['A', 'change carbon 1', '2026-08-02']]); // prettier-ignore
+  const ask = (of: AskKind, days: number): Ask => ({
+    of,
+    from: new Date(now + days * 86_400_000).toISOString(),
+    words: `${of}: so`,
+  });
+  const trips = (asks: readonly Ask[], lives: readonly Life[]) =>
+    weeksOf([entry(1, 'A', 'Mell', [], { asks, lives })], now, 182)
+      .flatMap((w) => w.trips)
+      .map((t) => [t.asks.map((a) => a.of), t.trip.change.length]);
+  test('what a house asks for goes with a trip that is made about then anyway, else it is one of its own', () => {
+    expect(trips([ask('baseline', -2)], [life(9)])).toEqual([[['baseline'], 1]]);
+    expect(trips([ask('baseline', -2)], [life(90)])).toEqual([
+      [['baseline'], 0],
+      [[], 1],
+    ]);
+    // both of a house that nobody goes to otherwise are one trip; what is far ahead is another
+    expect(trips([ask('first-looks', -2), ask('baseline', 1), ask('lamp-sample', 120)], [])).toEqual([
+      [['first-looks', 'baseline'], 0],
+      [['lamp-sample'], 0],
+    ]);
+    expect(trips([ask('drift', 20)], [life(0)])).toEqual([[['drift'], 1]]);
+    expect(trips([ask('drift', 200)], [])).toEqual([]);
+    const rows = weeksOf(
+      [entry(1, 'A', 'Mell', [], { asks: [ask('baseline', 0)], lives: [life(90)] })],
+      now,
+      182,
+    ).flatMap(rowsOf);
+    expect(rows.map((r) => [r.household, r.do, r.due])).toEqual([
+      ['A', 'baseline: so', '2026-05-04'],
+      ['A', 'change carbon 1', '2026-08-02'],
+    ]);
+  });
+  test('a visit that was planned to read it stands for a trip on which nothing is changed', () => {
+    const visit = {
+      on: new Date(now + 3 * 86_400_000).toISOString(),
+      reason: 'Read it',
+      fact: { toChange: [] },
+      work: [],
+      brings: [],
+    };
+    const far = { ...visit, on: new Date(now + 90 * 86_400_000).toISOString() };
+    const of = (v: unknown) =>
+      weeksOf([entry(1, 'A', 'Mell', [], { asks: [ask('drift', 0)], visits: [v] as never })], now, 182)
+        .flatMap((w) => w.trips)
+        .map((t) => t.planned?.reason);
+    expect([of(visit), of(far)]).toEqual([['Read it'], [undefined]]);
+  });
+  test('a laboratory that has not answered is no trip: it is asked on the telephone, the longest first', () => {
+    const entries = [
+      entry(1, 'A', 'Mell', [], { asks: [ask('laboratory', 5)] }),
+      entry(2, 'B', 'Mell', [], { asks: [ask('laboratory', -3)] }),
+    ];
+    expect(weeksOf(entries, now, 182)).toEqual([]);
+    expect(awaitedOf(entries).map((a) => a.name)).toEqual(['B', 'A']);
   });
   test('instruments that are overdue, never checked or off are told, with where to go', async () => {
     const ago = (days: number): string => new Date(Date.now() - days * 86_400_000).toISOString();

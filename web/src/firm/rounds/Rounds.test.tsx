@@ -31,7 +31,7 @@ const entry = (n: number, name: string, summary: Partial<RoundsEntry['summary']>
     lives: [],
     visits: [],
     inService: false,
-    baselineDue: false,
+    asks: [],
     ...summary,
   },
 });
@@ -70,7 +70,7 @@ const roundOf = (all: readonly RoundsEntry[], params = new URLSearchParams(), si
   });
   return {
     clocks: all.filter((e) => e.summary.timers.length > 0),
-    due: all.filter((e) => e.summary.lives.length > 0 || e.summary.baselineDue),
+    due: all.filter((e) => e.summary.lives.length > 0 || e.summary.asks.length > 0),
     visits: all.filter((e) => e.summary.visits.length > 0),
     open: paged(found.filter(isOpen)),
     kept: paged(found.filter((e) => !isOpen(e))),
@@ -189,7 +189,7 @@ describe('the round', () => {
     expect(said.closest('ul')?.children).toHaveLength(1);
   });
   test('asks for the baseline of a system whose first days are over', async () => {
-    const e = entry(9, 'Heron Yard 8', { lens: 'prove', inService: true, baselineDue: true, next: 'Read the baseline.' });
+    const e = entry(9, 'Heron Yard 8', { lens: 'prove', inService: true, asks: [{ of: 'baseline', from: new Date(Date.now() - 1000).toISOString(), words: 'baseline: its first days are over' }], next: 'Read the baseline.' });
     serve({ 'GET rounds': () => ({ json: roundOf([e]) }), 'GET shelf': () => ({ json: shelf }) });
     page();
     const said = await screen.findByText(/^baseline: its first days are over/);

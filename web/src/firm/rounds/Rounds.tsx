@@ -1,5 +1,5 @@
 import type { RoundsEntry, RoundsPage } from '@katharos/contract';
-import { CHANGE_STEP, formatMinutes, type Life } from '@katharos/core';
+import { ASK_NEXT, CHANGE_STEP, formatMinutes, type Life } from '@katharos/core';
 import { Button, Loader, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { notifications } from '@mantine/notifications';
@@ -61,7 +61,9 @@ export function Rounds(): ReactElement {
     .map((e) => ({ e, lives: e.summary.lives.filter((l) => l.state !== 'good').sort((a, b) => a.dueMs - b.dueMs) }))
     .filter(({ lives }) => lives.length > 0)
     .sort((a, b) => (a.lives[0]?.dueMs ?? 0) - (b.lives[0]?.dueMs ?? 0));
-  const baselines = (data?.due ?? []).filter((e) => e.summary.baselineDue);
+  const asked = (data?.due ?? []).flatMap((e) =>
+    e.summary.asks.filter((a) => Date.parse(a.from) <= now).map((a) => ({ e, a })),
+  );
   // nothing is said to be empty that could not be read
   const isRead = data !== undefined && error === undefined;
   const none = isRead && data.open.entries.length + data.kept.entries.length + born.length === 0;
@@ -137,14 +139,14 @@ export function Rounds(): ReactElement {
               </>
             )}
           </p>
-          {isRead && due.length + baselines.length === 0 && <p className="empty">Nothing is due within a month.</p>}
+          {isRead && due.length + asked.length === 0 && <p className="empty">Nothing is due within a month.</p>}
           <ul className="due">
-            {baselines.map((e) => (
-              <li key={e.jobId} data-state="soon">
-                <Link to={`/jobs/${e.jobId}/prove`}>
+            {asked.map(({ e, a }) => (
+              <li key={`${e.jobId}${a.of}${a.from}`} data-state="soon">
+                <Link to={`/jobs/${e.jobId}/${ASK_NEXT[a.of].lens}`}>
                   <b>{e.household.name}</b>, {e.household.place}
                 </Link>
-                <span>baseline: its first days are over, what is read now is what later years are held against</span>
+                <span>{a.words}</span>
               </li>
             ))}
             {due.map(({ e, lives }) => (

@@ -32,7 +32,7 @@ const roundOf = (on: Date): RoundsOfDay => ({
         lives: [],
         visits: [dated(on.toISOString(), 'Half-year change')],
         inService: true,
-        baselineDue: false,
+        asks: [],
       },
     },
   ],

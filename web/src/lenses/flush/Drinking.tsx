@@ -3,12 +3,14 @@ import { Button } from '@mantine/core';
 import { IconPrinter } from '@tabler/icons-react';
 import dayjs from 'dayjs';
 import type { ReactElement } from 'react';
+import { usePrintForThem } from '../../job/givenSheets.ts';
 import { useJob } from '../../job/useJob.ts';
 import { time } from '../../job/sheet/times.ts';
 
 /** When they may drink, once and large, and what must be so before. */
 export function Drinking({ view, schedule }: { readonly view: SystemView; readonly schedule: Schedule }): ReactElement {
   const { rules } = useJob();
+  const print = usePrintForThem();
   const at = schedule.drinkableAtMs;
   return (
     <section aria-label="When they may drink" className="drinking">
@@ -21,14 +23,7 @@ export function Drinking({ view, schedule }: { readonly view: SystemView; readon
           <li key={w}>{w}</li>
         ))}
       </ul>
-      <Button
-        size="xs"
-        variant="default"
-        leftSection={<IconPrinter size={14} />}
-        onClick={() => {
-          window.print();
-        }}
-      >
+      <Button size="xs" variant="default" leftSection={<IconPrinter size={14} />} onClick={print}>
         Sheet for the household
       </Button>
     </section>

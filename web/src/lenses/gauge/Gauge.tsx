@@ -28,6 +28,7 @@ import {
 import { flushSync } from 'react-dom';
 import { useAppDispatch } from '../../data/store.ts';
 import { CUPBOARD } from '../../boot/cupboard.ts';
+import { OpenSamples, SampleForm } from '../../job/Samples.tsx';
 import { LABORATORY } from '../../boot/laboratory.ts';
 import { useLazyPart } from '../../data/useLazyPart.ts';
 import { useJob, type JobContext } from '../../job/useJob.ts';
@@ -165,11 +166,13 @@ export default function Gauge(): ReactElement {
       </div>
       <aside className="gauge-side">
         <Conclusion {...leading} />
+        <OpenSamples of="raw" />
         <Doubts />
         <Assumptions site={site} flips={study?.flips ?? null} turns={turns} />
         {all && (
           <>
             <h2 className="zone-title">Laboratory</h2>
+            <SampleForm water="raw" />
             <TheLaboratory />
           </>
         )}

@@ -4,6 +4,7 @@ import { IconDownload, IconPrinter } from '@tabler/icons-react';
 import dayjs from 'dayjs';
 import Papa from 'papaparse';
 import { useState, type ReactElement } from 'react';
+import { usePrintForThem } from '../../job/givenSheets.ts';
 import { useJob } from '../../job/useJob.ts';
 import { download } from '../../ui/download.ts';
 import { Sheet } from '../../ui/Sheet.tsx';
@@ -23,6 +24,7 @@ export function Bill({ visit, onClose }: { readonly visit: FactOf<'visit'>; read
   const [minutes, travelMin] = [Number(work), Number(travel)];
   const bill = billOf(visit, record, built?.system.components ?? [], rules, minutes, travelMin);
   const printing = usePrinting();
+  const print = usePrintForThem();
   const day = dayjs(visitMs(visit)).format('YYYY-MM-DD');
   const isKept = kept?.minutes === minutes && kept.travelMin === travelMin;
   /** the time that is billed is written down once, whichever way the bill goes out */
@@ -53,7 +55,7 @@ export function Bill({ visit, onClose }: { readonly visit: FactOf<'visit'>; read
         <Button size="compact-sm" variant="default" leftSection={<IconDownload size={14} />} onClick={csv}>
           CSV
         </Button>
-        <Button size="compact-sm" variant="default" leftSection={<IconPrinter size={14} />} onClick={() => { keep(); window.print(); }}>
+        <Button size="compact-sm" variant="default" leftSection={<IconPrinter size={14} />} onClick={() => { keep(); print(); }}>
           Print
         </Button>
         <Button size="compact-sm" variant="subtle" onClick={onClose}>

@@ -18,6 +18,7 @@ import { TakeBack } from '../../job/TakeBack.tsx';
 import { useJob } from '../../job/useJob.ts';
 import { nowMs } from '../../ui/clock.ts';
 import { useDraft } from '../../ui/useDraft.ts';
+import '../../job/taken-down.css';
 
 /** So many causes are named. */
 const MOST = 5;

@@ -5,7 +5,7 @@ import userEvent from '@testing-library/user-event';
 import { happened, jobOf, readings, show } from '../../testing/jobContext.tsx';
 import { serve } from '../../testing/serve.ts';
 import Keep from './Keep.tsx';
-import { dayOf, dayProblem } from './visitDay.ts';
+import { dayOf, dayProblem } from '../../job/visitDay.ts';
 
 const base = readings();
 const sheet = jobOf(base, true).view?.sheet ?? [];

@@ -16,7 +16,8 @@ import { TakeBack } from '../../job/TakeBack.tsx';
 import { useJob } from '../../job/useJob.ts';
 import { useDraft } from '../../ui/useDraft.ts';
 import { useNow } from '../../ui/useNow.ts';
-import { dayOf } from './visitDay.ts';
+import { dayOf } from '../../job/visitDay.ts';
+import '../../job/taken-down.css';
 
 /** What closes each, in words. */
 const CLOSED_BY = {

@@ -52,6 +52,14 @@ export function History(): ReactElement {
               <span className="history-day">{before && dayjs(before.at).format('D MMM YYYY') === day ? '' : day}</span>
               <span>
                 {l.words} <small>{personName(l.by)}</small>
+                {l.sheet && (
+                  <details className="history-sheet">
+                    <summary>What it said</summary>
+                    {l.sheet.map((w, k) => (
+                      <p key={String(k)}>{w}</p>
+                    ))}
+                  </details>
+                )}
               </span>
             </li>
           );

@@ -3,6 +3,7 @@ import { Button } from '@mantine/core';
 import dayjs from 'dayjs';
 import type { ReactElement } from 'react';
 import { Photographs } from '../../job/Photographs.tsx';
+import { OpenSamples, SampleForm } from '../../job/Samples.tsx';
 import { useJob } from '../../job/useJob.ts';
 import { livesNow } from '../../job/lensStates.ts';
 import { CHARTS } from '../../boot/charts.ts';
@@ -67,6 +68,7 @@ export default function Keep(): ReactElement {
         <div>
           <OpenHappenings />
           <OpenCalls />
+          <OpenSamples />
           <p className="headline">
             {out === null ? keepSentence(attention, next) : `Taken out on ${date(out)}. Nothing is due.`}
           </p>
@@ -81,6 +83,7 @@ export default function Keep(): ReactElement {
           {out === null && <WhatToBring attention={attention} />}
           <CallForm />
           <HappeningForm />
+          <SampleForm water="product" />
           <h2 className="zone-title">Log</h2>
           <Log />
           <History />

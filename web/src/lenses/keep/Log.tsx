@@ -8,7 +8,7 @@ import { useJob } from '../../job/useJob.ts';
 import { useNow } from '../../ui/useNow.ts';
 import { Bill } from './Bill.tsx';
 import { useBegin } from './VisitForm.tsx';
-import { dayOf, dayProblem } from './visitDay.ts';
+import { dayOf, dayProblem } from '../../job/visitDay.ts';
 
 /** Visits, the newest first: those to come may be begun, moved or taken back. */
 export function Log(): ReactElement {

@@ -3,6 +3,7 @@ import {
   chlorineMet,
   formatNumber,
   judgeProof,
+  LEAST_FLOW,
   ofOneElement,
   ofWork,
   plainReadings,
@@ -31,9 +32,6 @@ const axis = { stroke: 'var(--k-line)', tick: { fill: 'var(--k-second)', fontSiz
 /** More points than these are drawn without their figures: they would lie on each other. */
 const MOST_LABELLED = 8;
 const label = { fill: 'var(--k-second)', fontSize: 12 } as const;
-
-/** An element that makes less than this of what it did new is changed, a share. */
-const LEAST_FLOW = 0.7;
 
 interface Point {
   readonly at: number;

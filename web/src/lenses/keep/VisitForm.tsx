@@ -5,7 +5,7 @@ import dayjs from 'dayjs';
 import { useState, type ReactElement } from 'react';
 import { useJob } from '../../job/useJob.ts';
 import { useDraft } from '../../ui/useDraft.ts';
-import { dayProblem, dayOf } from './visitDay.ts';
+import { dayProblem, dayOf } from '../../job/visitDay.ts';
 
 /** Why a visit is made where nobody said otherwise. */
 export const reasonFor = (labels: readonly string[]): string =>

@@ -23,6 +23,7 @@ import { useMemo, useRef, useState, type ReactElement } from 'react';
 import { HouseholdSheet } from '../../job/HouseholdSheet.tsx';
 import { NeedsDesign } from '../../job/NeedsDesign.tsx';
 import { TakeBack } from '../../job/TakeBack.tsx';
+import { usePrintForThem } from '../../job/givenSheets.ts';
 import { useJob } from '../../job/useJob.ts';
 import { Sheet } from '../../ui/Sheet.tsx';
 import { useDraft } from '../../ui/useDraft.ts';
@@ -62,6 +63,7 @@ export default function Prove(): ReactElement {
   const [note, setNote] = useDraft(`${id}.proof.note`);
   const [shown, setShown] = useState<string | null>(null);
   const printing = usePrinting();
+  const print = usePrintForThem();
   const form = useRef<HTMLFormElement>(null);
   const asked = useMemo(() => (built ? proofFieldsFor(built.system) : []), [built]);
   const perUSCm = useMemo(() => tdsPerUSCm(record.known), [record.known]);
@@ -217,15 +219,7 @@ export default function Prove(): ReactElement {
               {missing.map((k) => inSentence(asked.find((f) => f.key === k)?.label ?? proofField(k).label)).join(', ')}.
             </p>
           )}
-          <Button
-            variant="default"
-            size="xs"
-            mt="md"
-            leftSection={<IconPrinter size={14} />}
-            onClick={() => {
-              window.print();
-            }}
-          >
+          <Button variant="default" size="xs" mt="md" leftSection={<IconPrinter size={14} />} onClick={print}>
             Hand over: a sheet for the household
           </Button>
           <Earlier past={past} shown={shown} onShow={setShown} />

@@ -11,6 +11,7 @@ import { Button } from '@mantine/core';
 import { IconPrinter } from '@tabler/icons-react';
 import dayjs from 'dayjs';
 import { useMemo, type ReactElement } from 'react';
+import { usePrintForThem } from '../../job/givenSheets.ts';
 import { useJob } from '../../job/useJob.ts';
 
 /** What differs since the job's design was approved, what the readings lead to now with it; null while nothing is. */
@@ -78,14 +79,9 @@ export function Differences({
 
 /** Prints the page for the household. */
 export function PrintForHousehold(): ReactElement {
+  const print = usePrintForThem();
   return (
-    <Button
-      variant="default"
-      leftSection={<IconPrinter size={16} />}
-      onClick={() => {
-        window.print();
-      }}
-    >
+    <Button variant="default" leftSection={<IconPrinter size={16} />} onClick={print}>
       Print for the household
     </Button>
   );
