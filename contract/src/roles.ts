@@ -61,6 +61,7 @@ export const MAY = {
   'GET /rounds': all,
   'GET /rounds/open': all,
   'GET /rounds/kept': all,
+  'GET /rounds/list.csv': office,
   'GET /rounds/coming': all,
   'GET /figures': office,
   'GET /feeds': field,

@@ -20,9 +20,9 @@ const ROWS: Readonly<Record<Sought, SoughtRow>> = {
     take: 'The laboratory’s sterile bottle, the tap flamed or wiped with alcohol, run for two minutes; cooled, in the dark, there within a day. The inside of the cap is not touched.',
   },
   minerals: {
-    label: 'lead, arsenic, nitrate, fluoride and other minerals',
+    label: 'lead, nitrate, minerals',
     days: 14,
-    take: 'Lead: the first litre after a night without use, and one after it has run. The bottle’s acid stays in it.',
+    take: 'Say which: lead, arsenic, nitrate, fluoride, uranium. For lead the first litre after a night without use, and one after it has run. Acid that is in the bottle stays in it.',
   },
   organics: {
     label: 'PFAS, pesticides, solvents',

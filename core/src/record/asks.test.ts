@@ -44,7 +44,9 @@ describe('what a house waits for beside its lives', () => {
     // 2.5 times is met after two years; its band begins before, and it is not read again at once
     expect(drift).toBeGreaterThanOrEqual(630);
     expect(drift).toBeLessThan(730);
-    expect(drifts.asks[0]?.words).toMatch(/salt passage meets 2.5 times a new element’s about 2028-0[1-4]/);
+    expect(drifts.asks[0]?.words).toMatch(
+      /salt passage meets 2.5 times a new element’s about (January|February|March|April) 2028/,
+    );
     // another element begins anew
     const membrane = version.system.components.find((c) => c.kind === 'membrane')?.id ?? '';
     const renewed = fact(545, { kind: 'visit', reason: 'New membrane', changed: [membrane] });
@@ -62,9 +64,7 @@ describe('what a house waits for beside its lives', () => {
       fact(days, { kind: 'answered', sample: sampled.id, finding, words: 'Lead 31 µg/L' });
     expect(asked(at([...before, answer('clean')], 47))).toEqual({});
     const bad = [...before, answer('not-clean')];
-    expect(at(bad, 47).next).toBe(
-      'The laboratory found it not clean: lead, arsenic, nitrate, fluoride and other minerals in the raw water.',
-    );
+    expect(at(bad, 47).next).toBe('The laboratory found it not clean: lead, nitrate, minerals in the raw water.');
     // one of the other water says nothing of it; a later clean one of the same closes it
     const other = (water: 'raw' | 'product', days: number): Fact[] => {
       const s = fact(days, { kind: 'sampled', water, sought: 'minerals', words: '' });

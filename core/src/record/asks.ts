@@ -2,6 +2,7 @@ import { isPlanned, visitMs, type JobRecord } from '../facts/record.ts';
 import { awaitedSamples, samplesOf, soughtRow, WATER_WORDS } from '../keep/sample.ts';
 import { LEAST_FLOW, ofOneElement, trendOf } from '../keep/trend.ts';
 import { VERDICT_LIMITS } from '../prove/verdict.ts';
+import { dayWords, monthWords } from '../words/dates.ts';
 import { ofKind, ofWork } from '../system/system.ts';
 import type { AsBuilt } from './asBuilt.ts';
 
@@ -30,7 +31,7 @@ export interface Ask {
 export const ASK_NEXT: Readonly<Record<AskKind, { readonly next: string; readonly lens: 'prove' | 'keep' }>> = {
   'first-looks': { next: 'Look at its joints: the first week is over.', lens: 'keep' },
   baseline: { next: 'Read the baseline: its first days are over.', lens: 'prove' },
-  drift: { next: 'Read the membrane: it drifts.', lens: 'prove' },
+  drift: { next: 'Read the membrane: it nears its limit.', lens: 'prove' },
   'lamp-sample': { next: 'Sample behind the lamp.', lens: 'keep' },
   laboratory: { next: 'Ask the laboratory: its answer has not come.', lens: 'keep' },
 };
@@ -40,7 +41,7 @@ const ask = (of: AskKind, fromMs: number, words: string): Ask => ({ of, from: ne
 /** Answers of laboratories that have not come. */
 export const laboratoryAsks = (record: Pick<JobRecord, 'sampled' | 'answered' | 'ticks'>): readonly Ask[] =>
   awaitedSamples(record).map((s) =>
-    ask('laboratory', s.dueMs, `the laboratory’s answer on ${soughtRow(s.sought).label} in the ${WATER_WORDS[s.water]}, sampled on ${new Date(s.atMs).toISOString().slice(0, 10)}`),
+    ask('laboratory', s.dueMs, `the laboratory’s answer on ${soughtRow(s.sought).label} in the ${WATER_WORDS[s.water]}, sampled on ${dayWords(s.atMs)}`),
   ); // prettier-ignore
 
 /** What a system in service waits for beside its lives, the first to fall due first. @param sinceMs its membrane's last change, 0 where there was none */
@@ -88,7 +89,7 @@ function driftOf({ system, record }: AsBuilt): Ask | null {
     })
     .sort((a, b) => a.from - b.from)[0];
   if (!met) return null;
-  return ask('drift', Math.max(last.atMs + DRIFT_APART_DAYS * DAY_MS, met.from), `membrane drifts: its ${met.what} meets ${met.limit} about ${new Date(met.atMs).toISOString().slice(0, 7)}; read it, chlorine before it too`);
+  return ask('drift', Math.max(last.atMs + DRIFT_APART_DAYS * DAY_MS, met.from), `membrane nears its limit: its ${met.what} meets ${met.limit} about ${monthWords(met.atMs)}; read it, chlorine before it too`);
 } // prettier-ignore
 
 /** When a lamp's next sample falls due, ms; null without one. */

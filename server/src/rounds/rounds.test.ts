@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { Changes, Rounds, RoundsPage } from '@katharos/contract';
 import { FACT_VERSION, summarise, type Fact } from '@katharos/core';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import Papa from 'papaparse';
 import request from 'supertest';
 import { loadDemo } from '../demo/load.ts';
 import { readWholeJob } from '../jobs/service.ts';
@@ -92,6 +93,18 @@ describe('where each job stands', () => {
   });
 });
 
+describe('the list of every household', () => {
+  test('is taken out as CSV, a line each, whatever they wrote into their names', async () => {
+    const { id } = await household(h, '=HYPERLINK("x"), "Row" 7');
+    await request(h.app).put(`/api/households/${id}`).send({ ...edit, name: '=HYPERLINK("x"), "Row" 7', phone: '+1 555 2', keyHolder: 'The shop\nbelow', version: 0 }).expect(200);
+    const res = await request(h.app).get('/api/rounds/list.csv').expect(200).expect('content-disposition', /households.csv/u);
+    const { data } = Papa.parse<Record<string, string>>(res.text, { header: true, skipEmptyLines: true });
+    expect(data).toHaveLength((await roundOf(h.app)).length);
+    expect(data.at(-1)).toMatchObject({ household: '\'=HYPERLINK("x"), "Row" 7', key: 'The shop\nbelow', phone: "'+1 555 2", inService: 'no', part: 'gauge' });
+    expect(Object.keys(data[0] ?? {})).toContain('nextDue');
+  }); // prettier-ignore
+});
+
 describe('a list of many', () => {
   test('comes a page at a time, each job once, and is searched whole', async () => {
     const names = Array.from({ length: 120 }, (_, i) => `Row House ${String(i).padStart(3, '0')}`);
@@ -104,6 +117,10 @@ describe('a list of many', () => {
       page = (await request(h.app).get('/api/rounds/open').query({ find: 'row house', after: page.next }).expect(200)).body as RoundsPage; // prettier-ignore
     }
     expect(seen).toEqual(names);
+    // the whole list goes on past what is read at once, each once
+    const listed = Papa.parse<Record<string, string>>((await request(h.app).get('/api/rounds/list.csv').expect(200)).text, { header: true, skipEmptyLines: true }).data; // prettier-ignore
+    expect(listed.flatMap((r) => (r.household?.startsWith('Row House') ? [r.household] : []))).toEqual(names);
+    expect(new Set(listed.map((r) => r.job)).size).toBe(listed.length);
     expect((await round(h, '?find=House%20007')).open.entries.map((e) => e.household.name)).toEqual(['Row House 007']);
     expect((await round(h, '?find=%25')).open.entries).toEqual([]);
   });

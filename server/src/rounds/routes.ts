@@ -6,6 +6,7 @@ import { QueryTypes } from 'sequelize';
 import type { Db } from '../db/models.ts';
 import { together } from '../db/together.ts';
 import { parse } from '../http/problem.ts';
+import { csvOf } from './list.ts';
 import { entriesWhere, entryOf, ROW, type Row } from './entries.ts';
 import type { Summaries } from './summaries.ts';
 
@@ -14,6 +15,8 @@ const PAGE = 50;
 /** Summaries that are brought up while somebody waits; more than these are brought up beside it, and said. */
 const WAIT_FOR = 25;
 const DAY_MS = 86400000;
+/** Lines of the whole list that are read and sent at once. */
+const PART = 100;
 /** Houses with something due that are told ahead at once. */
 const MOST_COMING = 500;
 
@@ -94,6 +97,19 @@ export function roundsRoutes(db: Db, summaries: Summaries, now: () => number): R
       now(),
     );
     res.json({ entries } satisfies Coming);
+  });
+  r.get('/list.csv', async (_req, res) => {
+    await summaries.catchUp(WAIT_FOR);
+    res.type('text/csv').attachment('households.csv');
+    for (let after: Row | undefined, first = true; first || after; first = false) {
+      const part = await rows(
+        `${ROW} WHERE $1::timestamptz IS NULL OR (s.born, s.job_id) > ($1::timestamptz, $2::uuid) ${IN_ORDER} LIMIT ${String(PART)}`,
+        [after?.born ?? null, after?.jobId ?? null],
+      );
+      res.write(csvOf(part.map(entry), first));
+      after = part.length === PART ? part.at(-1) : undefined;
+    }
+    res.end();
   });
   r.get('/kept', async (req, res) => {
     const { find, after } = parse(RoundsQuerySchema, req.query);

@@ -85,7 +85,7 @@ function Awaited({ of: s }: { readonly of: Sample }): ReactElement {
   return (
     <section className="sample" aria-label={`Awaited: ${about(s)}`}>
       <p>
-        <b>{late ? 'The laboratory has not answered: ask after it.' : 'Waiting for the laboratory.'}</b> {about(s)}, sampled{' '}
+        <b>{late ? `The laboratory has not answered on ${about(s)}: ask after it.` : `Waiting for the laboratory: ${about(s)}.`}</b> Sampled{' '}
         {dayjs(s.atMs).format('D MMM YYYY')} by {personName(s.by)}, expected by {dayjs(s.dueMs).format('D MMM')}. {s.words}
         {s.sought === 'microbes' && ' Until it has found it clean they boil what they drink.'} {own && <TakeBack id={s.id} what={`the sample: ${about(s)}`} />}
       </p>

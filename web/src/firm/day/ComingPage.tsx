@@ -3,7 +3,6 @@ import { checkState, FACT_VERSION, FactSchema, isAway } from '@katharos/core';
 import { Button, CopyButton, Loader, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import dayjs from 'dayjs';
-import Papa from 'papaparse';
 import { useMemo, useState, type ReactElement } from 'react';
 import { Link } from 'react-router';
 import { readAnew, useGetComingQuery } from '../../data/api.ts';
@@ -13,6 +12,7 @@ import { selectMay } from '../../data/session.ts';
 import { useAppDispatch, useAppSelector } from '../../data/store.ts';
 import { proposalFile } from '../../job/sheet/calendar.ts';
 import { nowMs } from '../../ui/clock.ts';
+import { CsvButton } from '../../ui/Csv.tsx';
 import { download } from '../../ui/download.ts';
 import { DistrictNotice } from './DistrictNotice.tsx';
 import {
@@ -39,15 +39,7 @@ export default function ComingPage({ shelf }: { readonly shelf: Shelf }): ReactE
           <p>Half a year ahead, one line a trip</p>
         </div>
         <div className="rounds-actions no-print">
-          <Button
-            variant="default"
-            disabled={trips.length === 0}
-            onClick={() => {
-              download('coming.csv', Papa.unparse(weeks.flatMap(rowsOf), { escapeFormulae: true }), 'text/csv');
-            }}
-          >
-            Take out as CSV
-          </Button>
+          <CsvButton name="coming.csv" rows={() => weeks.flatMap(rowsOf)} disabled={trips.length === 0} />
           <Button component={Link} to="/day" variant="default">
             Plan the day
           </Button>

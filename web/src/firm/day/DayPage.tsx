@@ -11,6 +11,7 @@ import { recordFacts } from '../../data/outbox/outbox.ts';
 import { selectMay } from '../../data/session.ts';
 import { useAppDispatch, useAppSelector } from '../../data/store.ts';
 import { useCore } from '../../data/useCore.ts';
+import { CsvButton, type CsvRows } from '../../ui/Csv.tsx';
 import { nowMs } from '../../ui/clock.ts';
 import {
   clock,
@@ -126,6 +127,10 @@ function Planned({ on, day, shelf, onKept }: { readonly on: string; readonly day
             Plan it anew
           </Button>
         )}
+        <CsvButton
+          name={`day-${on}.csv`}
+          rows={() => fitters.flatMap((f) => stopRows(name(f.id), on, plan.stops[f.id] ?? [], houses))}
+        />
         <KeepPlan houses={houses} plan={plan} on={on} onKept={onKept} />
       </div>
       <Timeline plan={plan} fitters={fitters} houses={houses} name={name} onMove={move} />
@@ -169,6 +174,13 @@ function KeepPlan({ houses, plan, on, onKept }: { readonly houses: readonly DayH
     </Button>
   );
 } // prettier-ignore
+
+/** One's way through the day as rows of a table. */
+const stopRows = (who: string, on: string, stops: Stops, houses: readonly DayHouse[]): CsvRows =>
+  stops.map((s) => {
+    const house = houses.find((h) => h.planned.id === s.visit);
+    return { day: on, who, from: clock(s.startMin), until: clock(s.endMin), household: house?.name ?? '', place: house?.place ?? '', reason: house?.reason ?? '', travelMin: s.travelMin };
+  }); // prettier-ignore
 
 type Stops = readonly DayPlan['stops'][string][number][];
 

@@ -48,8 +48,12 @@ function tripsTo({ summary }: RoundsEntry, nowMs: number, aheadDays: number): { 
     // an answer is asked for on the telephone
     if (ask.of === 'laboratory' || atMs > nowMs + aheadDays * DAY_MS) continue;
     const joined = trips.find(({ trip }) => trip.atMs > atMs - EARLY_MS && trip.atMs < atMs + WAITS_MS);
-    if (joined) joined.asks.push(ask);
-    else trips.push({ trip: { atMs, change: [], read: [] }, asks: [ask] });
+    if (!joined) trips.push({ trip: { atMs, change: [], read: [] }, asks: [ask] });
+    else {
+      joined.asks.push(ask);
+      // it says what a membrane past its date says, and why
+      if (ask.of === 'drift') joined.trip = { ...joined.trip, read: [] };
+    }
   }
   return trips.sort((a, b) => a.trip.atMs - b.trip.atMs);
 }

@@ -1,15 +1,13 @@
 import type { Shelf } from '@katharos/contract';
 import { formatNumber, type BatchLine, type FirmFigures } from '@katharos/core';
-import { Button, Loader, Switch } from '@mantine/core';
-import { IconDownload } from '@tabler/icons-react';
-import Papa from 'papaparse';
+import { Loader, Switch } from '@mantine/core';
 import { useState, type ReactElement } from 'react';
 import { Link } from 'react-router';
 import { useGetFiguresQuery } from '../../data/api.ts';
 import { errorWords } from '../../data/errors.ts';
 import { selectMay } from '../../data/session.ts';
 import { useAppSelector } from '../../data/store.ts';
-import { download } from '../../ui/download.ts';
+import { CsvButton, type CsvRows } from '../../ui/Csv.tsx';
 import './figures.css';
 
 /** How the firm does: a few figures that say what to do, and how each delivery of elements ages. */
@@ -88,10 +86,8 @@ const grows = (b: BatchLine): string => (b.saltAYear === null ? '' : `${formatNu
 function Batches({ of: all }: { readonly of: readonly BatchLine[] }): ReactElement {
   const [single, setSingle] = useState(false);
   const shown = single ? all : all.filter((b) => b.houses > 1 || b.fast);
-  const out = (): void => {
-    const rows = all.map((b) => ({ part: b.part, delivery: b.batch, houses: b.houses, changed: b.changed, stoodDays: b.stoodDays ?? '', saltPassageGrowsAYear: b.saltAYear ?? '', agesFast: b.fast ? 'yes' : 'no' }));
-    download('elements.csv', Papa.unparse(rows, { escapeFormulae: true }), 'text/csv');
-  };
+  const rows = (): CsvRows =>
+    all.map((b) => ({ part: b.part, delivery: b.batch, houses: b.houses, changed: b.changed, stoodDays: b.stoodDays ?? '', saltPassageGrowsAYear: b.saltAYear ?? '', agesFast: b.fast ? 'yes' : 'no' }));
   return (
     <section aria-labelledby="batches-title">
       <div className="figures-head">
@@ -99,9 +95,7 @@ function Batches({ of: all }: { readonly of: readonly BatchLine[] }): ReactEleme
           Elements, by part and delivery
         </h2>
         <Switch label="single ones too" checked={single} onChange={(e) => { setSingle(e.currentTarget.checked); }} />
-        <Button size="xs" variant="default" leftSection={<IconDownload size={14} />} disabled={all.length === 0} onClick={out}>
-          Take out as CSV
-        </Button>
+        <CsvButton name="elements.csv" rows={rows} disabled={all.length === 0} />
       </div>
       <p className="small">
         A delivery is what stands before the last stroke of the serial that was written down as the element went in. How fast it ages is read off the proofs of its time.

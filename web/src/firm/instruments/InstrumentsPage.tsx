@@ -15,6 +15,7 @@ import dayjs from 'dayjs';
 import { useState, type ReactElement } from 'react';
 import { usePutInstrumentMutation } from '../../data/api.ts';
 import { errorWords, problemOf } from '../../data/errors.ts';
+import { CsvButton } from '../../ui/Csv.tsx';
 import { useNow } from '../../ui/useNow.ts';
 import { CheckDialog } from './CheckDialog.tsx';
 import { InstrumentDialog } from './InstrumentDialog.tsx';
@@ -54,6 +55,21 @@ export default function InstrumentsPage({ shelf }: { shelf: Shelf }): ReactEleme
         <span className="small">
           {wanting === 0 ? 'every check is in order' : `${String(wanting)} want checking before they are trusted`}
         </span>
+        <CsvButton
+          name="instruments.csv"
+          disabled={rows.length === 0}
+          rows={() =>
+            rows.map(({ i, check }) => ({
+              instrument: i.name,
+              what: WHAT_NAMES[i.what],
+              reads: i.reads.map((r) => KIND_NAMES[r.kind]).join(', '),
+              state: STATE_WORDS[check.state],
+              checkDue: check.dueMs === null ? '' : dayjs(check.dueMs).format('YYYY-MM-DD'),
+              lastChecked: i.checks.at(-1)?.at.slice(0, 10) ?? '',
+              inUse: i.retired === true ? 'no' : 'yes',
+            }))
+          }
+        />
         <Button
           leftSection={<IconPlus size={16} />}
           onClick={() => {

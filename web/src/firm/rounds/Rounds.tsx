@@ -64,6 +64,7 @@ export function Rounds(): ReactElement {
   const asked = (data?.due ?? []).flatMap((e) =>
     e.summary.asks.filter((a) => Date.parse(a.from) <= now).map((a) => ({ e, a })),
   );
+  const mayList = useAppSelector((s) => selectMay(s, 'GET /rounds/list.csv'));
   // nothing is said to be empty that could not be read
   const isRead = data !== undefined && error === undefined;
   const none = isRead && data.open.entries.length + data.kept.entries.length + born.length === 0;
@@ -197,6 +198,13 @@ export function Rounds(): ReactElement {
             <p className="empty">No system is in service yet.</p>
           )}
           {data && <JobList list="kept" find={find} first={data.kept} />}
+          {mayList && !none && (
+            <p className="small no-print">
+              <a href="/api/rounds/list.csv" download>
+                Take every household out as CSV
+              </a>
+            </p>
+          )}
         </div>
       </div>
       {adding && (

@@ -1,14 +1,12 @@
 import type { StockMove } from '@katharos/contract';
 import { FORTNIGHT_DAYS, formatReading, takenWithin, type Part, type StockPlace } from '@katharos/core';
-import { Button, Switch } from '@mantine/core';
+import { Switch } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
-import { IconDownload } from '@tabler/icons-react';
-import Papa from 'papaparse';
 import { useMemo, useState, type ReactElement } from 'react';
 import { useGetComingQuery, useGetStockQuery, useMoveStockMutation } from '../../data/api.ts';
 import { errorWords } from '../../data/errors.ts';
 import { nowMs } from '../../ui/clock.ts';
-import { download } from '../../ui/download.ts';
+import { CsvButton, type CsvRows } from '../../ui/Csv.tsx';
 import { Cell } from './Cell.tsx';
 
 /** What of a part lies where, what approved jobs still take of it, and what is short. */
@@ -62,10 +60,8 @@ export function StockTable({
       return false;
     }
   };
-  const order = (): void => {
-    const rows = lines.filter((l) => l.order > 0).map((l) => ({ id: l.part.id, part: l.part.name, order: l.order, price: l.part.price ?? '' }));
-    download('order.csv', Papa.unparse(rows, { escapeFormulae: true }), 'text/csv');
-  };
+  const order = (): CsvRows =>
+    lines.filter((l) => l.order > 0).map((l) => ({ id: l.part.id, part: l.part.name, order: l.order, price: l.part.price ?? '' }));
   const wanting = lines.filter((l) => l.order > 0).length;
   return (
     <>
@@ -76,9 +72,7 @@ export function StockTable({
             : `${String(wanting)} ${wanting === 1 ? 'part is' : 'parts are'} to be ordered.`}
         </p>
         <Switch label="only what is to be ordered" checked={short} onChange={(e) => { setShort(e.currentTarget.checked); }} />
-        <Button size="xs" variant="default" disabled={wanting === 0} leftSection={<IconDownload size={14} />} onClick={order}>
-          Order as CSV
-        </Button>
+        <CsvButton name="order.csv" rows={order} label="Order as CSV" disabled={wanting === 0} />
       </div>
       <table className="quiet-table stock">
         <caption className="quiet-caption">Pieces, and metres of tube. What is counted is typed into its cell.</caption>

@@ -2,11 +2,10 @@ import { billOf, formatReading, handsMinutes, visitMs, type Bill as BillOf, type
 import { Button, NumberInput } from '@mantine/core';
 import { IconDownload, IconPrinter } from '@tabler/icons-react';
 import dayjs from 'dayjs';
-import Papa from 'papaparse';
 import { useState, type ReactElement } from 'react';
 import { usePrintForThem } from '../../job/givenSheets.ts';
 import { useJob } from '../../job/useJob.ts';
-import { download } from '../../ui/download.ts';
+import { downloadCsv } from '../../ui/Csv.tsx';
 import { Sheet } from '../../ui/Sheet.tsx';
 import { usePrinting } from '../../ui/usePrinting.ts';
 
@@ -33,8 +32,10 @@ export function Bill({ visit, onClose }: { readonly visit: FactOf<'visit'>; read
   };
   const csv = (): void => {
     keep();
-    const rows = bill.lines.map((l) => ({ date: day, household: household.name, job: id, visit: visit.reason, of: l.of, what: l.what, amount: l.amount, unit: l.unit, each: l.each === null ? '' : Number(l.each.toFixed(4)), sum: l.sum ?? '', money: rules.currency }));
-    download(`bill-${day}.csv`, Papa.unparse(rows, { escapeFormulae: true }), 'text/csv');
+    downloadCsv(
+      `bill-${day}.csv`,
+      bill.lines.map((l) => ({ date: day, household: household.name, job: id, visit: visit.reason, of: l.of, what: l.what, amount: l.amount, unit: l.unit, each: l.each === null ? '' : Number(l.each.toFixed(4)), sum: l.sum ?? '', money: rules.currency })),
+    );
   };
   const number = (label: string, value: number | string, most: number, take: (n: number | string) => void): ReactElement => (
     <NumberInput label={label} size="xs" min={0} max={most} allowDecimal={false} value={value} onChange={take} />

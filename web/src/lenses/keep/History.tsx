@@ -2,6 +2,7 @@ import { historyOf, HISTORY_KINDS, type HistoryKind } from '@katharos/core';
 import { Chip, TextInput } from '@mantine/core';
 import dayjs from 'dayjs';
 import { useMemo, useState, type ReactElement } from 'react';
+import { CsvButton } from '../../ui/Csv.tsx';
 import { useJobFacts } from '../../job/useJob.ts';
 
 const KINDS = Object.keys(HISTORY_KINDS) as HistoryKind[];
@@ -40,6 +41,11 @@ export function History(): ReactElement {
           onChange={(e) => {
             setFind(e.currentTarget.value);
           }}
+        />
+        <CsvButton
+          name="history.csv"
+          rows={() => lines.map((l) => ({ at: l.at, by: personName(l.by), of: HISTORY_KINDS[l.of], words: l.words }))}
+          disabled={lines.length === 0}
         />
       </div>
       {lines.length === 0 && <p className="empty">Nothing of that.</p>}
