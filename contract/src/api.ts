@@ -117,6 +117,8 @@ export const StockMoveSchema = z.object({
   id: uuid(),
   part: storedText(80).min(1),
   place: z.enum(STOCK_PLACES),
+  /** whose van; left out, the one van of the firm */
+  vanOf: uuid().optional(),
   kind: z.enum(['count', 'add']),
   /** pieces, or metres of tube */
   count: z.number().min(-10000).max(10000),
@@ -128,11 +130,28 @@ export const PostStockSchema = z.object({ moves: z.array(StockMoveSchema).min(1)
 
 /** What lies where, as counted, added and taken into jobs since; what approved jobs still take. */
 export const StockSchema = z.object({
-  levels: z.array(z.object({ part: z.string(), van: z.number(), store: z.number() })),
+  levels: z.array(
+    z.object({
+      part: z.string(),
+      /** all vans together */
+      van: z.number(),
+      store: z.number(),
+      /** each van by whose it is; `shared` is one that is nobody's own */
+      vans: z.record(z.string(), z.number()),
+    }),
+  ),
+  /** who has a van of their own: what they take out of a van comes out of that */
+  vansOf: z.array(uuid()),
   /** by part, of approved systems that are not in service yet */
   reserved: z.record(z.string(), z.number()),
 });
 export type Stock = z.infer<typeof StockSchema>;
+
+/** What of a part lies in the van somebody drives: their own, or the firm's where they have none. @param person null is nobody known */
+export function inVanOf({ levels, vansOf }: Stock, part: string, person: string | null): number {
+  const vans = levels.find((l) => l.part === part)?.vans ?? {};
+  return (person !== null && vansOf.includes(person) ? vans[person] : vans.shared) ?? 0;
+}
 
 /** One line of the day's round. */
 export interface RoundsEntry {

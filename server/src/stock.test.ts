@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { ProblemSchema, StockSchema, type Stock, type StockMove } from '@katharos/contract';
+import { inVanOf, ProblemSchema, StockSchema, type Stock, type StockMove } from '@katharos/contract';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import request from 'supertest';
 import { loadDemo } from './demo/load.ts';
@@ -39,7 +39,7 @@ describe('the firm’s stock', () => {
     const count = move('carbon-block', 'van', 'count', 4, 0);
     await send(count, move('carbon-block', 'van', 'add', 2, 1), move('carbon-block', 'store', 'add', 10, 1)).expect(201);
     await send(count).expect(201);
-    expect(await of('carbon-block')).toEqual({ part: 'carbon-block', van: 6, store: 10 });
+    expect(await of('carbon-block')).toEqual({ part: 'carbon-block', van: 6, store: 10, vans: { shared: 6 } });
     // a later count knows better than all before it
     await send(move('carbon-block', 'van', 'count', 5, 2)).expect(201);
     expect((await of('carbon-block'))?.van).toBe(5);
@@ -52,9 +52,29 @@ describe('the firm’s stock', () => {
     const parts = [{ part: 'sediment-5', count: 2 }];
     const out = await fact({ kind: 'stock-out', from: 'van', parts }, 5);
     await fact({ kind: 'stock-out', from: 'van', parts }, -5);
-    expect(await of('sediment-5')).toEqual({ part: 'sediment-5', van: 1, store: 8 });
+    expect(await of('sediment-5')).toEqual({ part: 'sediment-5', van: 1, store: 8, vans: { shared: 1 } });
     await fact({ kind: 'taken-back', corrects: out, reason: 'the other van' }, 6);
     expect((await of('sediment-5'))?.van).toBe(3);
+  });
+  test('lies in several vans: what somebody takes comes out of their own, from when they had one', async () => {
+    const own = (n: number, minute: number): StockMove => ({ ...move('polish-inline', 'van', 'count', n, minute), vanOf: h.person });
+    await send(move('polish-inline', 'van', 'count', 6, 10)).expect(201);
+    const parts = [{ part: 'polish-inline', count: 2 }];
+    await fact({ kind: 'stock-out', from: 'van', parts }, 11);
+    expect(await of('polish-inline')).toMatchObject({ van: 4, vans: { shared: 4 } });
+    expect((await stock()).vansOf).toEqual([]);
+    await send(own(3, 12)).expect(201);
+    await fact({ kind: 'stock-out', from: 'van', parts: [{ part: 'polish-inline', count: 1 }] }, 13);
+    expect(await of('polish-inline')).toMatchObject({ van: 6, vans: { shared: 4, [h.person]: 2 } });
+    const now = await stock();
+    expect([inVanOf(now, 'polish-inline', h.person), inVanOf(now, 'polish-inline', randomUUID()), inVanOf(now, 'polish-inline', null)]).toEqual([2, 4, 4]);
+    // who has a van of their own and nothing of a part in it has none of it
+    expect(inVanOf(now, 'carbon-block', h.person)).toBe(0);
+    expect(inVanOf(now, 'carbon-block', null)).toBe(5);
+    // a van is somebody's, and the store is nobody's
+    const wrong = await send({ ...own(1, 14), vanOf: randomUUID() }).expect(422);
+    expect(ProblemSchema.parse(JSON.parse(wrong.text)).errors).toEqual([{ path: 'moves.0.vanOf', message: 'is nobody here' }]);
+    await send({ ...own(1, 14), place: 'store' }).expect(422);
   });
   test('has no part that is on no shelf, and says which it was', async () => {
     const res = await send(move('carbon-block', 'van', 'add', 1, 9), move('no-such-part', 'van', 'add', 1, 9)).expect(422);

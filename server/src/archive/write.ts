@@ -29,10 +29,11 @@ async function firmFiles(db: Db, shelf: StoredShelf, jobs: readonly JobRow[], tr
   const parts = await db.Part.findAll({ order: [['seq', 'ASC']], transaction });
   const instruments = await db.Instrument.findAll({ order: [['seq', 'ASC']], transaction });
   const table = await db.DayTable.findOne({ transaction });
-  const stock = await db.sequelize.query(
-    'SELECT id, part, place, kind, count::float8 AS count, note, at, by FROM stock_moves ORDER BY seq',
+  const moves = await db.sequelize.query<{ readonly vanOf: string | null }>(
+    'SELECT id, part, place, van_of AS "vanOf", kind, count::float8 AS count, note, at, by FROM stock_moves ORDER BY seq',
     { type: QueryTypes.SELECT, transaction },
   );
+  const stock = moves.map(({ vanOf, ...m }) => (vanOf === null ? m : { ...m, vanOf }));
   return {
     'archive.json': { format: 'katharos-firm', version: ARCHIVE_VERSION },
     'people.json': people.map(({ id, name, role, leftAt }) => ({ id, name, role, left: leftAt })),

@@ -85,6 +85,18 @@ export const AUDIT_STOCK: readonly string[] = onAdded(
   `by, 'stock ' || CASE kind WHEN 'count' THEN 'counted' ELSE 'added' END, part, NULL::uuid, jsonb_build_object('place', place, 'count', count)`,
 );
 
+/** The same, for whose van it is. */
+export const AUDIT_VANS: readonly string[] = [
+  `DROP TRIGGER audit_stock ON stock_moves`,
+  `DROP FUNCTION audit_stock()`,
+  ...onAdded(
+    'stock_moves',
+    'audit_stock',
+    `by, 'stock ' || CASE kind WHEN 'count' THEN 'counted' ELSE 'added' END, part, NULL::uuid,
+      jsonb_strip_nulls(jsonb_build_object('place', place, 'van', ${nameOf('van_of')}, 'count', count))`,
+  ),
+];
+
 /** The same for what a day is planned by. */
 export const AUDIT_DAY_TABLE: readonly string[] = onDocument('day_table', 'day table', `''`);
 

@@ -1,6 +1,6 @@
 import type { Sequelize, Transaction } from 'sequelize';
 import { SequelizeStorage, Umzug } from 'umzug';
-import { AUDIT, AUDIT_DAY_TABLE, AUDIT_FEEDS, AUDIT_HOUSEHOLD_TEXTS, AUDIT_STOCK } from './audit.ts';
+import { AUDIT, AUDIT_DAY_TABLE, AUDIT_FEEDS, AUDIT_HOUSEHOLD_TEXTS, AUDIT_STOCK, AUDIT_VANS } from './audit.ts';
 import { liftDocuments } from './liftDocuments.ts';
 import { STORE_FACTS } from './storeFacts.ts';
 
@@ -245,6 +245,15 @@ const statements: readonly Step[] = [
         id uuid PRIMARY KEY, token_hash bytea NOT NULL UNIQUE, fitter uuid REFERENCES people, made_by uuid NOT NULL REFERENCES people,
         made_at timestamptz NOT NULL DEFAULT now(), read_at timestamptz, ended_at timestamptz)`,
       ...AUDIT_FEEDS,
+    ],
+  },
+  {
+    name: '2026-12-01-vans',
+    up: [
+      // whose van it is; none is the one van a firm began with
+      `ALTER TABLE stock_moves ADD COLUMN van_of uuid REFERENCES people, ADD CHECK (van_of IS NULL OR place = 'van')`,
+      `CREATE INDEX stock_moves_vans ON stock_moves (van_of, at) WHERE van_of IS NOT NULL`,
+      ...AUDIT_VANS,
     ],
   },
 ];

@@ -36,8 +36,10 @@ export async function loadDemo(
       demoInstruments(nowMs).map((i) => ({ id: i.id, body: i, updatedBy: by })),
       { transaction },
     );
-    await storeMoves(db, demoStock(shelf.parts, nowMs), by, transaction);
-    await db.DayTable.create({ id: 'firm', body: demoDayTable(DEMO_PEOPLE), updatedBy: by }, { transaction });
+    const table = demoDayTable(DEMO_PEOPLE);
+    const drivers = table.fitters.map((f) => f.person);
+    await storeMoves(db, demoStock(shelf.parts, drivers, nowMs), by, transaction);
+    await db.DayTable.create({ id: 'firm', body: table, updatedBy: by }, { transaction });
     const jobs = shippedFirm(firm, nowMs);
     const rows = <T>(of: (j: (typeof jobs)[number]) => readonly T[]): T[] => jobs.flatMap(of);
     // each since its first reading; one nobody has read, since yesterday

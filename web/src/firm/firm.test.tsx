@@ -392,13 +392,13 @@ describe('the instruments', () => {
 
 describe('the stock', () => {
   const levels = [
-    { part: 'carbon-block', van: 4, store: 2 },
-    { part: 'sediment-5', van: 9, store: 0 },
-    { part: 'tank-8', van: -1, store: 0 },
+    { part: 'carbon-block', van: 4, store: 2, vans: { shared: 4 } },
+    { part: 'sediment-5', van: 9, store: 0, vans: { shared: 9 } },
+    { part: 'tank-8', van: -1, store: 0, vans: { shared: -1 } },
   ];
   const row = (name: string): HTMLElement => screen.getByRole('row', { name: new RegExp(`^${name} `) });
   test('says what is to be ordered: what jobs still take and the fewest that are wanted, less what lies there', async () => {
-    serve({ 'GET stock': () => ({ json: { levels, reserved: { 'carbon-block': 3, 'leak-valve': 1 } } }) });
+    serve({ 'GET stock': () => ({ json: { levels, vansOf: [], reserved: { 'carbon-block': 3, 'leak-valve': 1 } } }) });
     page(<ShelfPage shelf={shelf} />);
     await userEvent.click(screen.getByRole('radio', { name: 'Stock' }));
     // six are wanted, three are reserved, six lie there
@@ -413,7 +413,7 @@ describe('the stock', () => {
     const life = { componentId: 'c', kind: 'carbon', label: 'carbon 1', partName: 'Carbon block', partId: 'carbon-block', sinceMs: 0, dueMs: Date.now() + 86_400_000, earlyMs: 0, lateMs: 0, by: 'calendar', used: 1, litresSoFar: 0, limits: [], state: 'soon', why: '' };
     const entry = { summary: { lives: [life, { ...life, dueMs: Date.now() + 40 * 86_400_000 }], visits: [] } };
     serve({
-      'GET stock': () => ({ json: { levels, reserved: {} } }),
+      'GET stock': () => ({ json: { levels, vansOf: [], reserved: {} } }),
       'GET rounds/coming': () => ({ json: { entries: Array.from({ length: 5 }, () => entry) } }),
     });
     page(<ShelfPage shelf={shelf} />);
@@ -426,8 +426,8 @@ describe('the stock', () => {
   });
   test('is counted in its cells: what was typed is sent as a count of that place', async () => {
     const asked = serve({
-      'GET stock': () => ({ json: { levels, reserved: {} } }),
-      'POST stock/moves': () => ({ status: 201, json: { levels, reserved: {} } }),
+      'GET stock': () => ({ json: { levels, vansOf: [], reserved: {} } }),
+      'POST stock/moves': () => ({ status: 201, json: { levels, vansOf: [], reserved: {} } }),
     });
     page(<ShelfPage shelf={shelf} />);
     await userEvent.click(screen.getByRole('radio', { name: 'Stock' }));
@@ -436,6 +436,25 @@ describe('the stock', () => {
     await userEvent.type(cell, '7{Enter}');
     await waitFor(() => {
       expect(written(asked, 'POST')[0]?.body).toMatchObject({ moves: [{ part: 'carbon-block', place: 'van', kind: 'count', count: 7 }] });
+    });
+  });
+  test('of several vans is looked into one by one: a count is of the van that is chosen, and all of them together are only read', async () => {
+    const other = { id: '00000000-0000-4000-8000-000000000077', name: 'Bast Ferrin' };
+    const vans = { [WHO]: 1, [other.id]: 3 };
+    const json = { levels: [{ part: 'carbon-block', van: 4, store: 2, vans }], vansOf: Object.keys(vans), reserved: {} };
+    const asked = serve({ 'GET stock': () => ({ json }), 'POST stock/moves': () => ({ status: 201, json }) });
+    page(<ShelfPage shelf={{ ...shelf, people: [...shelf.people, other] }} />);
+    await userEvent.click(screen.getByRole('radio', { name: 'Stock' }));
+    await userEvent.selectOptions(await screen.findByLabelText('Which van'), 'all');
+    expect(row('Carbon block').querySelector('td')?.textContent).toBe('4');
+    expect(screen.queryByLabelText('Carbon block in the van')).toBeNull();
+    await userEvent.selectOptions(screen.getByLabelText('Which van'), other.id);
+    const cell = screen.getByLabelText('Carbon block in the van');
+    expect(cell).toHaveProperty('value', '3');
+    await userEvent.clear(cell);
+    await userEvent.type(cell, '5{Enter}');
+    await waitFor(() => {
+      expect(written(asked, 'POST')[0]?.body).toMatchObject({ moves: [{ place: 'van', vanOf: other.id, count: 5 }] });
     });
   });
   test('that cannot be read is told as such, without a table that would say nothing lies there', async () => {

@@ -1,4 +1,4 @@
-import type { Day, Shelf } from '@katharos/contract';
+import { inVanOf, type Day, type Shelf } from '@katharos/contract';
 import { FACT_VERSION, unknownWays, type DayPlan, type Fact } from '@katharos/core';
 import { Button, Loader, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
@@ -139,7 +139,7 @@ function Planned({ on, day, shelf, onKept }: { readonly on: string; readonly day
           <section key={f.id} aria-label={`The day of ${name(f.id)}`}>
             <h2 className="zone-title">{name(f.id)}</h2>
             <Route stops={plan.stops[f.id] ?? []} houses={houses} />
-            <InTheVan stops={plan.stops[f.id] ?? []} houses={houses} shelf={shelf} />
+            <InTheVan who={f.id} stops={plan.stops[f.id] ?? []} houses={houses} shelf={shelf} />
           </section>
         ))}
       </div>
@@ -211,14 +211,14 @@ function Route({ stops, houses }: { readonly stops: Stops; readonly houses: read
 }
 
 /** What the visits of one need, and what of it no van holds. */
-function InTheVan({ stops, houses, shelf }: { readonly stops: Stops; readonly houses: readonly DayHouse[]; readonly shelf: Shelf }): ReactElement | null {
+function InTheVan({ who, stops, houses, shelf }: { readonly who: string; readonly stops: Stops; readonly houses: readonly DayHouse[]; readonly shelf: Shelf }): ReactElement | null {
   const stock = useGetStockQuery(null).data;
   const needed = new Map<string, number>();
   for (const s of stops)
     if (s.task === 0)
       for (const id of houses.find((h) => h.planned.id === s.visit)?.visit?.brings ?? []) needed.set(id, (needed.get(id) ?? 0) + 1);
   if (needed.size === 0) return null;
-  const inVan = (id: string): number => stock?.levels.find((l) => l.part === id)?.van ?? 0;
+  const inVan = (id: string): number => (stock ? inVanOf(stock, id, who) : 0);
   return (
     <>
       <h3 className="zone-title">In the van</h3>

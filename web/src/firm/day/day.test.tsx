@@ -114,7 +114,7 @@ describe('the day on the page', () => {
     const asked = serve({
       'GET day': () => ({ json: day }),
       'GET shelf': () => ({ json: shelf }),
-      'GET stock': () => ({ json: { levels: [], reserved: {} } }),
+      'GET stock': () => ({ json: { levels: [], vansOf: [], reserved: {} } }),
       'PUT day/table': () => ({ json: { table: day.table, version: 0 } }),
     });
     renderIn(<DayPage shelf={shelf} />, WHO);
@@ -169,7 +169,7 @@ describe('the day on the page', () => {
     expect(within(document.body).getByText(/the longest that does is its district/)).toBeTruthy();
   });
   test('an empty day says where visits come from', async () => {
-    serve({ 'GET day': () => ({ json: { ...day, entries: [] } }), 'GET shelf': () => ({ json: shelf }), 'GET stock': () => ({ json: { levels: [], reserved: {} } }) }); // prettier-ignore
+    serve({ 'GET day': () => ({ json: { ...day, entries: [] } }), 'GET shelf': () => ({ json: shelf }), 'GET stock': () => ({ json: { levels: [], vansOf: [], reserved: {} } }) }); // prettier-ignore
     renderIn(<DayPage shelf={shelf} />, WHO);
     expect(await screen.findByText(/No visit is dated on this day/)).toBeTruthy();
   });

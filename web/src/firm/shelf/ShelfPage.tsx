@@ -154,7 +154,11 @@ export default function ShelfPage({ shelf }: { shelf: Shelf }): ReactElement {
         </p>
       ))}
       {view === 'stock' ? (
-        <StockTable parts={shown.map((r) => r.part)} onLeast={(part, least) => save({ ...part, least }, part)} />
+        <StockTable
+          people={shelf.people}
+          parts={shown.map((r) => r.part)}
+          onLeast={(part, least) => save({ ...part, least }, part)}
+        />
       ) : (
         <DataTable
           className="shelf-table"

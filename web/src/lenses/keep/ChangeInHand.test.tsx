@@ -95,6 +95,17 @@ describe('a change on the page', () => {
     const job = jobOf([...old, begun, ...upTo('in-carbon')], true);
     show(<Keep />, job);
     expect(screen.getByText(/In so far: sediment\. What is not in stays due\./)).toBeTruthy();
+    // nobody told how the old one looked: it is asked of what is in, and of nothing else
+    const asked = within(screen.getByRole('region', { name: 'How what came out looked' }));
+    expect(asked.getAllByRole('radiogroup').map((g) => g.getAttribute('aria-label'))).toEqual([
+      'How the sediment that came out looked',
+    ]);
+    const told = happened({ kind: 'came-out', design: approved.id, component: 'sediment', state: 'as-due' }, 0);
+    cleanup();
+    show(<Keep />, jobOf([...old, begun, ...upTo('in-carbon'), told], true));
+    expect(screen.queryByRole('region', { name: 'How what came out looked' })).toBeNull();
+    cleanup();
+    show(<Keep />, job);
     await userEvent.click(screen.getByRole('button', { name: /^Close it with \d+ steps open$/ }));
     expect(job.added).toMatchObject([
       { kind: 'visit', reason: 'Half-year change', changed: ['sediment'], change: begun.id },
@@ -102,7 +113,11 @@ describe('a change on the page', () => {
   });
   test('what is counted in the van goes out of it, with the change it was for', async () => {
     const part = view.system.components.find((c) => c.id === 'sediment')?.part?.id ?? '';
-    serve({ 'GET stock': () => ({ json: { levels: [{ part, van: 3, store: 0 }], reserved: {} } }) });
+    serve({
+      'GET stock': () => ({
+        json: { levels: [{ part, van: 3, store: 0, vans: { shared: 3 } }], vansOf: [], reserved: {} },
+      }),
+    });
     const job = jobOf([...old, begun, ...upTo('in-carbon')], true);
     show(<Keep />, job);
     await waitFor(async () => {

@@ -11,6 +11,7 @@ import { useGetStockQuery } from '../../data/api.ts';
 import { TakeBack } from '../../job/TakeBack.tsx';
 import { useJob } from '../../job/useJob.ts';
 import { useDraft } from '../../ui/useDraft.ts';
+import { AskCameOut } from './CameOut.tsx';
 import { WhatGoesIn } from './WhatGoesIn.tsx';
 import '../../job/sheet/runSheet.css';
 
@@ -82,6 +83,7 @@ function Close({ change, left }: { readonly change: FactOf<'change'>; readonly l
   return (
     <div className="close-change">
       {left === 0 && <p className="headline">{change.takesOut === true ? 'All of it is done. Close it: nothing of it is due any more.' : 'All of it is done. Close the visit, and say when the next is due.'}</p>}
+      {change.takesOut !== true && <AskCameOut change={change} changed={changed} />}
       <Textarea
         label="What was found and done"
         size="sm"

@@ -1,9 +1,10 @@
-import { CAME_OUT_WORDS, partsOf, swapSaid, type Component, type Part, type RunStep } from '@katharos/core';
-import { Button, NativeSelect, SegmentedControl, TextInput } from '@mantine/core';
+import { partsOf, swapSaid, type Component, type Part, type RunStep } from '@katharos/core';
+import { Button, NativeSelect, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useEffect, useMemo, useState, type ReactElement } from 'react';
 import { Photographs } from '../../job/Photographs.tsx';
 import { useJob } from '../../job/useJob.ts';
+import { CameOut } from './CameOut.tsx';
 
 /** Parts that may be in the hand: those of this visit first, then others of the kind. */
 function inTheHand(into: Component, visit: readonly Component[], shelf: readonly Part[]): Part[] {
@@ -101,32 +102,3 @@ export function WhatGoesIn({
     </section>
   );
 } // prettier-ignore
-
-/** How the one that came out looked: it decides when the next one is due in this house. */
-function CameOut({ into, since }: { readonly into: Component; readonly since: string }): ReactElement | null {
-  const { approved, record, add } = useJob();
-  const last = record.cameOut.findLast((f) => f.component === into.id && f.at >= since);
-  if (!approved) return null;
-  return (
-    <div className="came-out">
-      <p className="small">The {into.slot} that came out was</p>
-      <SegmentedControl
-        fullWidth
-        orientation="vertical"
-        size="md"
-        aria-label={`How the ${into.slot} that came out looked`}
-        value={last?.state ?? ''}
-        data={Object.entries(CAME_OUT_WORDS).map(([value, label]) => ({ value, label }))}
-        onChange={(state) => {
-          add({
-            kind: 'came-out',
-            design: approved.id,
-            component: into.id,
-            state: state as keyof typeof CAME_OUT_WORDS,
-            ...(last ? { corrects: last.id } : {}),
-          });
-        }}
-      />
-    </div>
-  );
-}

@@ -9,6 +9,8 @@ import {
 import { Button } from '@mantine/core';
 import dayjs from 'dayjs';
 import type { ReactElement } from 'react';
+import { inVanOf } from '@katharos/contract';
+import { useAppSelector } from '../../data/store.ts';
 import { useGetStockQuery } from '../../data/api.ts';
 import { TakeBack } from '../../job/TakeBack.tsx';
 import { useJob } from '../../job/useJob.ts';
@@ -23,7 +25,10 @@ export function FromStock({ view }: { view: SystemView }): ReactElement {
   const taken = record.stockOut.filter((f) => f.change === undefined);
   const left = Object.entries(stillNeeded(partsNeeded(view.picks), taken.flatMap((f) => f.parts)));
   const name = (id: string): string => parts.find((p) => p.id === id)?.name ?? id;
-  const lies = (id: string, place: StockPlace): number => data?.levels.find((l) => l.part === id)?.[place] ?? 0;
+  // what is taken out of a van comes out of one's own
+  const me = useAppSelector((s) => s.session.personId);
+  const lies = (id: string, place: StockPlace): number =>
+    place === 'van' ? (data ? inVanOf(data, id, me) : 0) : (data?.levels.find((l) => l.part === id)?.store ?? 0);
   const short = data ? left.filter(([id, n]) => lies(id, 'van') < n) : [];
   const inStore = short.filter(([id, n]) => lies(id, 'van') + lies(id, 'store') >= n);
   const nowhere = short.filter((s) => !inStore.includes(s));

@@ -253,8 +253,13 @@ describe('putting it in, on the page', () => {
   test('the pick list says what the van lacks, and what was taken out of it counts once', async () => {
     const all = jobOf(readings(), true);
     const needs = partsNeeded(all.view?.picks ?? []);
-    const levels = Object.entries(needs).map(([part, n]) => ({ part, van: part === 'carbon-block' ? 1 : n, store: 5 }));
-    serve({ 'GET stock': () => ({ json: { levels, reserved: {} } }) });
+    const levels = Object.entries(needs).map(([part, n]) => ({
+      part,
+      van: 9,
+      store: 5,
+      vans: { shared: part === 'carbon-block' ? 1 : n },
+    }));
+    serve({ 'GET stock': () => ({ json: { levels, vansOf: [], reserved: {} } }) });
     show(<Plumb />, all);
     expect(await screen.findByText(/Not in the van, but in the store: 2 × Carbon block/)).toBeTruthy();
     await userEvent.click(screen.getByRole('button', { name: 'Take it all out of the van', hidden: true }));
