@@ -92,5 +92,7 @@ describe('the firm’s stock', () => {
     expect(reserved['permeate-pump']).toBeUndefined();
     expect(reserved['mineral-large']).toBeUndefined();
     expect(levels.length).toBeGreaterThan(30);
+    // what was taken before anybody counted a van came out of none
+    expect(levels.filter((l) => l.van < 0 || l.vans.shared !== undefined)).toEqual([]);
   });
 }); // prettier-ignore

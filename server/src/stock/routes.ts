@@ -10,11 +10,13 @@ import { storeMoves } from './store.ts';
 /**
  * What lies where: what was counted last, what was added since, less what went into jobs since. What happened counts by when
  * it happened, so that a phone that sends later changes no later count. What somebody takes out of a van comes out of their own
- * from when they first had one.
+ * from when they first had one; before, out of the firm's, where it has one that was ever counted.
  */
 const LEVELS = `
   WITH own AS (
     SELECT van_of, min(at) AS since FROM stock_moves WHERE van_of IS NOT NULL GROUP BY van_of
+  ), shared AS (
+    SELECT 1 FROM stock_moves WHERE place = 'van' AND van_of IS NULL LIMIT 1
   ), counted AS (
     SELECT DISTINCT ON (part, place, van_of) part, place, van_of, count, at FROM stock_moves WHERE kind = 'count'
       ORDER BY part, place, van_of, at DESC, seq DESC
@@ -24,7 +26,7 @@ const LEVELS = `
     SELECT p->>'part', f.body->>'from', o.van_of, -(p->>'count')::numeric, f.at
       FROM facts f CROSS JOIN LATERAL jsonb_array_elements(f.body->'parts') p
         LEFT JOIN own o ON f.body->>'from' = 'van' AND o.van_of = f.by AND o.since <= f.at
-      WHERE f.kind = 'stock-out' AND NOT EXISTS (
+      WHERE f.kind = 'stock-out' AND (f.body->>'from' = 'store' OR o.van_of IS NOT NULL OR EXISTS (SELECT 1 FROM shared)) AND NOT EXISTS (
         SELECT 1 FROM facts b WHERE b.job_id = f.job_id AND b.kind = 'taken-back' AND (b.body->>'corrects')::uuid = f.id)
   ), lies AS (
     SELECT part, place, van_of, count AS n FROM counted
