@@ -45,6 +45,27 @@ test('the trend says how fast it goes, when a limit is met with its band, and wh
   ).toBeTruthy();
 });
 
+test('a cold week is shown to be none of the element’s: what was read beside what it comes to', () => {
+  const job = agedJob([[1, 1, 1], [0, 1, 1]]); // prettier-ignore
+  const view = job.view;
+  if (!view) throw new Error('no system');
+  const cold = { bar: 3.6, temperatureC: 4, feedTds: 320, concentrateLMin: 0.25 };
+  const e = expectedAt(view.system, view.site, cold);
+  const v = (value: number): { value: number; typed: string } => ({ value, typed: String(value) });
+  const read = happened({
+    kind: 'proof',
+    readings: { feedTdsMgL: v(320), productTdsMgL: v(e.permeateTdsMgL), temperatureC: v(4), membranePressureBar: v(3.6), productFlowLMin: v(e.permeateLDay / DAY_MIN), concentrateFlowLMin: v(0.25) },
+  }, 180 * DAY_MIN); // prettier-ignore
+  show(<Trend />, job);
+  expect(screen.queryByText(/^Thin: as it was read/)).toBeNull();
+  cleanup();
+  show(<Trend />, jobOf([...job.facts, read], true));
+  const said = screen.getByText(/^Thin: as it was read/).textContent;
+  const [slow, fast] = [...said.matchAll(/([\d.]+) L\/min/g)].map((m) => Number(m[1]));
+  expect(slow ?? 1).toBeLessThan(0.85 * (fast ?? 0));
+  expect(said).toMatch(/ are (99|100|101)(\.\d)? and (99|100|101)(\.\d)? % of a new element/);
+});
+
 test('two proofs are no trend', () => {
   show(<Trend />, agedJob([[1, 1, 1], [0, 0.9, 1.3]])); // prettier-ignore
   expect(screen.queryByText(/a year/)).toBeNull();

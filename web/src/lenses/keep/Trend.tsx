@@ -40,6 +40,10 @@ interface Point {
   readonly flow: number;
   readonly passage: number | null;
   readonly temperatureC: number;
+  /** as the jug had it, L/min */
+  readonly readLMin: number | null;
+  /** the same, % of the first that was read */
+  readonly asRead: number | null;
 }
 
 /** Every proof judged by today's computation, each by the system it was read on: trends are worked out anew, verdicts are not. */
@@ -48,6 +52,7 @@ function usePoints(): Point[] {
   if (!view) return [];
   const membranes = ofWork(view.system, 'separates').map((c) => c.id);
   const counted = new Set(ofOneElement(record.proofs, record.visits, membranes).map((p) => p.id));
+  const first = record.proofs.flatMap((p) => p.readings.productFlowLMin?.value ?? [])[0];
   return record.proofs.flatMap((p) => {
     const readings = plainReadings(p.readings);
     // each by the system it was read on; trends are worked out anew, verdicts are not
@@ -61,10 +66,28 @@ function usePoints(): Point[] {
             flow: 100 * r.verdict.flowAgainstNew,
             passage: r.verdict.passageAgainstNew,
             temperatureC: readings.temperatureC ?? 0,
+            readLMin: readings.productFlowLMin ?? null,
+            asRead:
+              first !== undefined && readings.productFlowLMin !== undefined
+                ? (100 * readings.productFlowLMin) / first
+                : null,
           },
         ]
       : [];
   });
+}
+
+/** Readings whose water differs by less than this say nothing of the cold, °C. */
+const COLD_APART_C = 4;
+
+/** What the cold alone makes of the flow, so that a cold week is not taken for a fault; null where all were read alike. */
+function coldWords(points: readonly Point[]): string | null {
+  const read = points.filter((p) => p.readLMin !== null).sort((a, b) => a.temperatureC - b.temperatureC);
+  const [cold, warm] = [read[0], read.at(-1)];
+  if (!cold || !warm || warm.temperatureC - cold.temperatureC < COLD_APART_C) return null;
+  const one = (p: Point): string =>
+    `${formatNumber(p.readLMin ?? 0, 2)} L/min at ${formatNumber(p.temperatureC, 2)} °C (${dayjs(p.at).format('MMM YYYY')})`;
+  return `Thin: as it was read, of the first. ${one(cold)} and ${one(warm)} are ${formatNumber(cold.flow, 3)} and ${formatNumber(warm.flow, 3)} % of a new element at the same temperature: cold water passes slower, and that is no fault.`;
 }
 
 /** What was done that a figure may turn at. */
@@ -116,6 +139,7 @@ export default function Trend(): ReactElement | null {
   const chlorine = useChlorine();
   if (!view) return null;
   const last = points.at(-1);
+  const cold = coldWords(points);
   const filters = ofWork(view.system, 'separates').length === 0;
   const salted = points.flatMap((p) => (p.passage === null ? [] : [p.passage]));
   const passage = salted.at(-1);
@@ -143,7 +167,8 @@ export default function Trend(): ReactElement | null {
         times={100}
         of="flow"
         unit="%"
-        range={[50, Math.max(120, ...points.map((p) => 10 * Math.ceil(p.flow / 10)))]}
+        range={around(points.flatMap((p) => [p.flow, p.asRead ?? p.flow]))}
+        asRead={cold !== null}
       >
         <ReferenceArea y1={85} y2={115} fill="var(--k-water)" fillOpacity={0.3} />
         {markLines(marks, points)}
@@ -168,6 +193,7 @@ export default function Trend(): ReactElement | null {
           {markLines(marks, points)}
         </Curve>
       )}
+      {cold !== null && <p className="small trend-note">{cold}</p>}
       {marks.length > 0 && points.length > 1 && (
         <p className="small trend-note">Dotted upright: something was changed.</p>
       )}
@@ -175,6 +201,12 @@ export default function Trend(): ReactElement | null {
     </div>
   );
 }
+
+/** What a share of new is drawn between: 50 to 120 %, wider where a reading lies outside. */
+const around = (values: readonly number[]): readonly [number, number] => [
+  Math.min(50, ...values.map((v) => 10 * Math.floor(v / 10))),
+  Math.max(120, ...values.map((v) => 10 * Math.ceil(v / 10))),
+];
 
 /** Uprights where something was changed or mended, within what is drawn. */
 function markLines(marks: readonly Mark[], points: readonly Point[]): ReactElement[] {
@@ -226,11 +258,13 @@ interface CurveProps {
   readonly said: string | null;
   readonly unit: string;
   readonly range: readonly [number, number];
+  /** what was read stands beside what it comes to */
+  readonly asRead?: boolean;
   readonly children: ReactNode;
 }
 
 /** One figure over the years, its limits drawn behind it. */
-function Curve({ title, now, points, of, line, times, said, unit, range, children }: CurveProps): ReactElement {
+function Curve({ title, now, points, of, line, times, said, unit, range, asRead, children }: CurveProps): ReactElement {
   const data = points.map((p) => {
     const on = p.counts ? line?.at(p.at) : undefined;
     return { ...p, line: on && times * on.value, band: on && [times * on.low, times * on.high] };
@@ -269,6 +303,17 @@ function Curve({ title, now, points, of, line, times, said, unit, range, childre
               strokeDasharray="6 4"
               dot={false}
               isAnimationActive={false}
+            />
+          )}
+          {asRead === true && (
+            <Line
+              dataKey="asRead"
+              stroke="var(--k-second)"
+              strokeWidth={1}
+              strokeDasharray="1 2"
+              dot={false}
+              isAnimationActive={false}
+              connectNulls
             />
           )}
           <Line
