@@ -58,7 +58,9 @@ test('a day without signal on two devices: all of a job opens and is written to,
   for (const lens of LENSES) {
     await imra.goto(saltern.replace('gauge', lens));
     // all it works out, cold, while the other device works out the same
-    await expect(imra.locator(`.sheet[data-lens="${lens}"]`)).toHaveAttribute('aria-busy', 'false', { timeout: 90_000 });
+    await expect(imra.locator(`.sheet[data-lens="${lens}"]`)).toHaveAttribute('aria-busy', 'false', {
+      timeout: 90_000,
+    });
     await expect(imra.locator('.sheet')).not.toContainText('Opening the sheet');
   }
   await imra.goto(highmoor);

@@ -4,6 +4,7 @@ import { FIELD_KEYS } from '../gauge/fields.ts';
 import type { CupboardThing, Placed, PlacedThing, Pose, Spot } from '../gauge/place.ts';
 import { AGREED_STEP, CHANGE_STEP, JOINT_STEP } from '../words/stored.ts';
 import type { Fact, FactOf, ReadingFact } from './facts.ts';
+import { LAMP_SAMPLE_STEP } from './sample.ts';
 
 /** A running or ended wait. */
 export interface TimerState {
@@ -57,6 +58,8 @@ export interface JobRecord {
   /** samples that went to a laboratory, and its answers, oldest first */
   readonly sampled: readonly FactOf<'sampled'>[];
   readonly answered: readonly FactOf<'answered'>[];
+  /** steps of any version and change that took a sample behind a lamp, as they stand done */
+  readonly lampSamples: readonly FactOf<'tick'>[];
   /** sheets the household was given, oldest first */
   readonly handed: readonly FactOf<'handed'>[];
   /** what was put in beside the sizing, in that order */
@@ -153,6 +156,7 @@ export function readJob(facts: readonly Fact[], version?: ReadVersion): JobRecor
   const happened: FactOf<'happened'>[] = [];
   const sampled: FactOf<'sampled'>[] = [];
   const answered: FactOf<'answered'>[] = [];
+  const lampSamples = new Map<string, FactOf<'tick'>>();
   const handed: FactOf<'handed'>[] = [];
   const carries: FactOf<'carries'>[] = [];
   const stockOut: FactOf<'stock-out'>[] = [];
@@ -166,6 +170,8 @@ export function readJob(facts: readonly Fact[], version?: ReadVersion): JobRecor
   const colours: Partial<Record<FactOf<'tube-colour'>['branch'], string>> = {};
   for (const f of inOrder(facts)) {
     if (corrected.has(f.id)) continue;
+    // what went to a laboratory is answered, whatever version is approved meanwhile
+    if (f.kind === 'tick' && f.step.endsWith(LAMP_SAMPLE_STEP)) lampSamples.set(`${f.design ?? ''} ${f.step}`, f);
     if (version && OF_A_VERSION.has(f.kind) && !lasts(f) && !countsIn(f, version)) continue;
     switch (f.kind) {
       case 'reading':
@@ -311,6 +317,7 @@ export function readJob(facts: readonly Fact[], version?: ReadVersion): JobRecor
     cameOut,
     sampled,
     answered,
+    lampSamples: [...lampSamples.values()].filter((t) => t.done),
     handed,
     carries,
     stockOut,

@@ -1,6 +1,6 @@
 import type { FactOf } from '../facts/facts.ts';
 import type { JobRecord } from '../facts/record.ts';
-import { LAMP_SAMPLE_STEP, type SampledWater, type Sought } from '../facts/sample.ts';
+import type { SampledWater, Sought } from '../facts/sample.ts';
 import { ofKind, type System } from '../system/system.ts';
 
 const DAY_MS = 86_400_000;
@@ -48,7 +48,7 @@ export interface Sample {
 }
 
 /** Every sample that was taken, the oldest first; that of a run sheet's step among them. */
-export function samplesOf(record: Pick<JobRecord, 'sampled' | 'answered' | 'ticks'>): readonly Sample[] {
+export function samplesOf(record: Pick<JobRecord, 'sampled' | 'answered' | 'lampSamples'>): readonly Sample[] {
   const one = (f: FactOf<'sampled'> | FactOf<'tick'>, water: SampledWater, sought: Sought, words: string, at: string): Sample => ({
     id: f.id,
     atMs: Date.parse(at),
@@ -61,18 +61,18 @@ export function samplesOf(record: Pick<JobRecord, 'sampled' | 'answered' | 'tick
   });
   return [
     ...record.sampled.map((f) => one(f, f.water, f.sought, f.words, f.on ?? f.at)),
-    ...Object.values(record.ticks).flatMap((t) => (t.done && t.step.endsWith(LAMP_SAMPLE_STEP) ? [one(t, 'product', 'microbes', '', t.at)] : [])),
+    ...record.lampSamples.map((t) => one(t, 'product', 'microbes', '', t.at)),
   ].sort((a, b) => a.atMs - b.atMs);
 } // prettier-ignore
 
 /** Samples whose answer has not come, the oldest first; a later one of the same that was answered stands for it. */
-export function awaitedSamples(record: Pick<JobRecord, 'sampled' | 'answered' | 'ticks'>): readonly Sample[] {
+export function awaitedSamples(record: Pick<JobRecord, 'sampled' | 'answered' | 'lampSamples'>): readonly Sample[] {
   const all = samplesOf(record);
   return all.filter((s) => s.answer === null && !all.some((x) => isSame(x, s) && x.atMs > s.atMs && x.answer !== null));
 }
 
 /** Samples that were found not clean, and no later one of the same clean. */
-export function uncleanSamples(record: Pick<JobRecord, 'sampled' | 'answered' | 'ticks'>): readonly Sample[] {
+export function uncleanSamples(record: Pick<JobRecord, 'sampled' | 'answered' | 'lampSamples'>): readonly Sample[] {
   const answered = samplesOf(record).filter((s) => s.answer !== null);
   return answered.filter(
     (s, i) => s.answer?.finding === 'not-clean' && !answered.some((x, k) => isSame(x, s) && k > i),

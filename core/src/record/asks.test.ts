@@ -1,5 +1,14 @@
 import { describe, expect, test } from '@jest/globals';
-import { FactSchema, sampleProblem, samplesOf, readJob, uncleanWords, type Fact, type Sought } from '../index.ts';
+import {
+  FactSchema,
+  sampleProblem,
+  samplesOf,
+  readJob,
+  uncleanSamples,
+  uncleanWords,
+  type Fact,
+  type Sought,
+} from '../index.ts';
 import { house } from '../testing/fixtures.ts';
 import { lived } from '../testing/lived.ts';
 
@@ -105,6 +114,15 @@ test('a lamp is sampled when it is new and once a year; the step that takes it i
   expect(asked(at(facts, 10))).toEqual({ laboratory: 7, 'lamp-sample': 365 });
   const answered = fact(6, { kind: 'answered', sample: step?.id ?? '', finding: 'clean', words: 'None in 100 mL' });
   expect(asked(at([...facts, answered], 10))).toEqual({ 'lamp-sample': 365 });
+  // what it found stands, whatever is approved meanwhile
+  const bad = fact(6, { kind: 'answered', sample: step?.id ?? '', finding: 'not-clean', words: 'E. coli' });
+  const second = { ...version, id: '00000000-0000-4000-8000-000000000009', number: 2 };
+  expect(uncleanSamples(readJob([...facts, bad], second))).toHaveLength(1);
+  expect(
+    uncleanSamples(
+      readJob([...facts, bad, fact(7, { kind: 'tick', design: version.id, step: 'lamp-sample', done: false })]),
+    ),
+  ).toEqual([]);
   // a new lamp wants its own sample, on its day
   const renewed = [...facts, answered, fact(300, { kind: 'visit', reason: 'Lamp', changed: [lamp] })];
   expect(asked(at(renewed, 301))).toEqual({ 'lamp-sample': 300 });

@@ -39,7 +39,7 @@ export const ASK_NEXT: Readonly<Record<AskKind, { readonly next: string; readonl
 const ask = (of: AskKind, fromMs: number, words: string): Ask => ({ of, from: new Date(fromMs).toISOString(), words });
 
 /** Answers of laboratories that have not come. */
-export const laboratoryAsks = (record: Pick<JobRecord, 'sampled' | 'answered' | 'ticks'>): readonly Ask[] =>
+export const laboratoryAsks = (record: Pick<JobRecord, 'sampled' | 'answered' | 'lampSamples'>): readonly Ask[] =>
   awaitedSamples(record).map((s) =>
     ask('laboratory', s.dueMs, `the laboratory’s answer on ${soughtRow(s.sought).label} in the ${WATER_WORDS[s.water]}, sampled on ${dayWords(s.atMs)}`),
   ); // prettier-ignore
