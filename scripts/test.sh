@@ -14,6 +14,19 @@ check() { # name, command...
     say "FAILED: $name"
   fi
 }
+# the same for one that takes long on one core: it goes on beside what follows, and is told once it is waited for
+beside() { # command...
+  said=$(mktemp)
+  "$@" >"$said" 2>&1 &
+  running=$!
+}
+waited() {
+  local code=0
+  wait "$running" || code=$?
+  cat "$said" >&2
+  rm -f "$said"
+  return "$code"
+}
 # adds the counts of a JSON report; a report that is missing or empty counts as one failure
 count() { # file, expression giving [passed, failed]
   local counts
@@ -23,12 +36,13 @@ count() { # file, expression giving [passed, failed]
   else failed=$((failed + 1)); fi
 }
 
+beside npm run --silent lint
 check format npm run --silent format:check
-check lint npm run --silent lint
 check types npm run --silent types
 check 'import rules' npm run --silent boundaries
 check 'long functions' npm run --silent functions
 check 'lock file' node scripts/check-lock.mjs
+check lint waited
 
 if [[ -n ${DATABASE_URL:-} ]]; then say "DATABASE_URL is not used by the tests: they have a database of their own."; fi
 throwaway_database
