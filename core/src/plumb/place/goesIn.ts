@@ -50,8 +50,8 @@ function together(a: Spot, b: Spot): boolean {
 }
 
 /** Places for everything, part after part, each tried in turn; else the parts that were left when it gave up. */
-function search(parts: readonly Carried[], room: Room): { readonly stands: readonly Spot[] } | { readonly left: readonly Carried[] } {
-  const spots = parts.map((c) => spotsOf(c, room));
+function search(parts: readonly Carried[], room: Room, placesOf: (c: Carried) => readonly Spot[] = (c) => spotsOf(c, room)): { readonly stands: readonly Spot[] } | { readonly left: readonly Carried[] } {
+  const spots = parts.map(placesOf);
   let looks = 0;
   let deepest = 0;
   const place = (i: number, placed: readonly Spot[]): readonly Spot[] | null => {
@@ -101,6 +101,23 @@ const KNOWN_MOST = 2000;
 const bodyKey = ({ body, onFloor, mayLie, belowMm, aboveMm, powered, drums }: Carried): string =>
   [body.widthMm, body.depthMm, body.heightMm, belowMm, aboveMm, onFloor, mayLie, powered, drums].map(Number).join(' ');
 
+/** Places of bodies in the room that was asked about last: its designs share most of them. */
+let spotsKnown: { readonly roomKey: string; readonly of: Map<string, readonly Spot[]> } = {
+  roomKey: '',
+  of: new Map(),
+};
+
+/** Every place of a part's body in a room, kept for the others that have the same body. */
+function sharedSpots(c: Carried, room: Room, roomKey: string): readonly Spot[] {
+  if (spotsKnown.roomKey !== roomKey) spotsKnown = { roomKey, of: new Map() };
+  const key = bodyKey(c);
+  const was = spotsKnown.of.get(key);
+  if (was) return was;
+  const spots = spotsOf(c, room);
+  spotsKnown.of.set(key, spots);
+  return spots;
+}
+
 /**
  * Whether everything a system is made of goes into a room. Bodies and volumes answer at once where they can; else places are
  * searched on the grid of layouts. Asked thousands of times of the same bodies: what was found is kept, a pure function's memory.
@@ -111,19 +128,19 @@ export function goesIn(system: System, room: Room, roomKey: string): GoesIn {
   const key = [roomKey, ...parts.map(bodyKey)].join('|');
   const was = known.get(key);
   if (was) return was;
-  const answer = look(parts, room);
+  const answer = look(parts, room, roomKey);
   const [oldest] = known.keys();
   if (known.size >= KNOWN_MOST && oldest !== undefined) known.delete(oldest);
   known.set(key, answer);
   return answer;
 }
 
-function look(parts: readonly Carried[], room: Room): GoesIn {
+function look(parts: readonly Carried[], room: Room, roomKey: string): GoesIn {
   const large = parts.filter((c) => !goesAlone(c, room));
   if (large.length > 0) return { goes: false, without: large };
   const all = parts.reduce((sum, c) => sum + volume(c.body), 0);
   if (all > volume(room.size) + (room.second ? volume(room.second.size) : 0))
     return { goes: false, without: parts.slice(-1) };
-  const found = search(parts, room);
+  const found = search(parts, room, (c) => sharedSpots(c, room, roomKey));
   return 'stands' in found ? { goes: true, without: [] } : { goes: false, without: found.left };
 }

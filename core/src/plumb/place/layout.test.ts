@@ -207,13 +207,16 @@ describe('a proposed layout', () => {
   test('finds a place for everything wherever Size says that it goes in, and nowhere else', () => {
     let [goes, not] = [0, 0];
     fc.assert(
-      fc.property(cupboards, fc.constantFrom(plain, pumped), (c, system) => {
+      fc.property(cupboards, fc.shuffledSubarray([plain, pumped], { minLength: 1 }), (c, systems) => {
         const r = roomIn(c);
-        const answer = goesIn(system, r, JSON.stringify(r));
-        expect(proposeLayout(system, r).unplaced.length === 0).toBe(answer.goes);
-        expect(answer.without.length > 0).toBe(!answer.goes);
-        if (answer.goes) goes++;
-        else not++;
+        // what one has of the other's bodies is looked for once
+        for (const system of systems) {
+          const answer = goesIn(system, r, JSON.stringify(r));
+          expect(proposeLayout(system, r).unplaced.length === 0).toBe(answer.goes);
+          expect(answer.without.length > 0).toBe(!answer.goes);
+          if (answer.goes) goes++;
+          else not++;
+        }
       }),
       { numRuns: 40 },
     );
