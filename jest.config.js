@@ -36,6 +36,7 @@ export default {
       testEnvironment: '<rootDir>/test/env.js',
       testEnvironmentOptions: { customExportConditions: ['browser'] },
       setupFiles: ['<rootDir>/test/setup.js'],
+      setupFilesAfterEnv: ['<rootDir>/test/waits.js'],
       moduleNameMapper: {
         '\\.css$': '<rootDir>/test/empty.js',
         // a package that comes as a module for browsers only

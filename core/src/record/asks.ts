@@ -44,9 +44,16 @@ export const laboratoryAsks = (record: Pick<JobRecord, 'sampled' | 'answered' | 
     ask('laboratory', s.dueMs, `the laboratory’s answer on ${soughtRow(s.sought).label} in the ${WATER_WORDS[s.water]}, sampled on ${dayWords(s.atMs)}`),
   ); // prettier-ignore
 
-/** What a system in service waits for beside its lives, the first to fall due first. @param sinceMs its membrane's last change, 0 where there was none */
-export function asksOf(built: AsBuilt, sinceMs: number): readonly Ask[] {
+/** When a membrane of it was last changed, ms; 0 where none was: another membrane is another system to prove. */
+export function renewedMs({ system, record }: Pick<AsBuilt, 'system' | 'record'>): number {
+  const membranes = new Set(ofWork(system, 'separates').map((c) => c.id));
+  return Math.max(0, ...record.visits.filter((v) => v.changed.some((c) => membranes.has(c))).map(visitMs));
+}
+
+/** What a system in service waits for beside its lives, the first to fall due first. */
+export function asksOf(built: AsBuilt): readonly Ask[] {
   const { record, version } = built;
+  const sinceMs = renewedMs(built);
   const proofs = record.proofs.filter((p) => p.design === version.id && Date.parse(p.at) >= sinceMs);
   const [first, second] = proofs;
   const out: Ask[] = [];

@@ -19,8 +19,8 @@ import { jointStep } from '../plumb/joints.ts';
 import { PLAIN_VISIT, tasksIn } from '../day/tasks.ts';
 import type { Task } from '../day/plan.ts';
 import { changeSheet } from '../keep/changeSheet.ts';
-import { jointsOf, ofWork } from '../system/system.ts';
-import { ASK_NEXT, asksOf, laboratoryAsks, type Ask } from './asks.ts';
+import { jointsOf } from '../system/system.ts';
+import { ASK_NEXT, asksOf, laboratoryAsks, renewedMs, type Ask } from './asks.ts';
 import { tallyOf, type Tally } from './tally.ts';
 import { operateIn } from './view.ts';
 import { asBuilt, spansAsBuilt, type AsBuilt } from './asBuilt.ts';
@@ -169,14 +169,11 @@ export function keptSummary(
   const [call] = openCalls(record);
   if (call)
     return { ...base, lens: 'keep', next: `They called: ${COMPLAINTS[call.complaint]}.`, spans, inService: true, inHand: true };
-  // another membrane is another system to prove
-  const membranes = new Set(ofWork(built.system, 'separates').map((c) => c.id));
-  const renewed = record.visits.filter((v) => v.changed.some((c) => membranes.has(c))).map(visitMs);
-  const since = Math.max(0, ...renewed);
+  const since = renewedMs(built);
   const proofs = record.proofs.filter((p) => p.design === version.id && Date.parse(p.at) >= since);
   if (proofs.length === 0 && since > 0)
     return { ...base, lens: 'prove', next: 'Prove it again: the membrane was changed.', spans, inService: true };
-  return { ...base, lens: 'keep', next: null, spans, inService: true, asks: asksOf(built, since) };
+  return { ...base, lens: 'keep', next: null, spans, inService: true, asks: asksOf(built) };
 } // prettier-ignore
 
 /** The last span they said they are away. */

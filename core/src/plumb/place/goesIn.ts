@@ -98,6 +98,9 @@ function goesAlone(c: Carried, room: Room): boolean {
 const known = new Map<string, GoesIn>();
 const KNOWN_MOST = 2000;
 
+/** The last answer to each system, so that the same one asked again needs no key of its bodies. */
+const asked = new WeakMap<System, { readonly roomKey: string; readonly answer: GoesIn }>();
+
 const bodyKey = ({ body, onFloor, mayLie, belowMm, aboveMm, powered, drums }: Carried): string =>
   [body.widthMm, body.depthMm, body.heightMm, belowMm, aboveMm, onFloor, mayLie, powered, drums].map(Number).join(' ');
 
@@ -124,6 +127,14 @@ function sharedSpots(c: Carried, room: Room, roomKey: string): readonly Spot[] {
  * @param roomKey tells the room from others
  */
 export function goesIn(system: System, room: Room, roomKey: string): GoesIn {
+  const last = asked.get(system);
+  if (last?.roomKey === roomKey) return last.answer;
+  const answer = ofBodies(system, room, roomKey);
+  asked.set(system, { roomKey, answer });
+  return answer;
+}
+
+function ofBodies(system: System, room: Room, roomKey: string): GoesIn {
   const parts = largestFirst(system);
   const key = [roomKey, ...parts.map(bodyKey)].join('|');
   const was = known.get(key);

@@ -35,6 +35,16 @@ describe('keeping on the page', () => {
     expect(screen.getByText(/^Sediment and carbon are overdue/)).toBeTruthy();
     expect(screen.queryByText(/chlorine on the membrane/)).toBeNull();
   });
+  test('what is to be read and looked at by now stands beside what is changed, until it was', () => {
+    const proof = (daysAgo: number) => happened({ kind: 'proof', design: jobOf(base, true).approved?.id, readings: {} }, daysAgo * 1440);
+    const asks = (): string[] =>
+      [...(screen.queryByRole('list', { name: 'To be read, looked at or sampled' })?.children ?? [])].map((l) => l.textContent.split(':')[0] ?? '');
+    for (const [proofs, said] of [[[3], []], [[20], ['Baseline', 'Joints looked at again']], [[20, 12], []]] as const) {
+      show(<Keep />, jobOf([...base, ...flushed(21), ...proofs.map(proof)], true));
+      expect(asks()).toEqual(said);
+      cleanup();
+    }
+  }); // prettier-ignore
   test('a visit goes into the log with what was changed', async () => {
     const job = jobOf([...base, ...flushed(400)], true);
     show(<Keep />, job);

@@ -1,7 +1,20 @@
-import { formatNumber, isDone, lifeSaid, ofWork, openChange, openHappenings, visitMs, type Life } from '@katharos/core';
+import {
+  ASK_NEXT,
+  asksOf,
+  formatNumber,
+  isDone,
+  lifeSaid,
+  ofWork,
+  openChange,
+  openHappenings,
+  visitMs,
+  type AsBuilt,
+  type Life,
+} from '@katharos/core';
 import { Button } from '@mantine/core';
 import dayjs from 'dayjs';
 import type { ReactElement } from 'react';
+import { Link } from 'react-router';
 import { Photographs } from '../../job/Photographs.tsx';
 import { OpenSamples, SampleForm } from '../../job/Samples.tsx';
 import { useJob } from '../../job/useJob.ts';
@@ -72,6 +85,7 @@ export default function Keep(): ReactElement {
           <p className="headline">
             {out === null ? keepSentence(attention, next) : `Taken out on ${date(out)}. Nothing is due.`}
           </p>
+          {out === null && job.built?.inService === true && <AskedNow built={job.built} now={now} />}
           {!change && !noticed && <BeginDue due={attention.filter((l) => l.kind !== 'membrane')} now={now} />}
           {ofWork(view.system, 'separates').length > 0 && attention.some((l) => l.kind === 'carbon') && (
             <p className="caution">
@@ -102,6 +116,22 @@ function TrendOnceHere(): ReactElement {
   if (Trend) return <Trend />;
   return (
     <p className="empty">{fault ? 'The trend did not come. Load the page again once there is signal.' : 'Drawing.'}</p>
+  );
+}
+
+/** What is to be read, looked at or sampled by now, beside what is changed. */
+function AskedNow({ built, now }: { readonly built: AsBuilt; readonly now: number }): ReactElement | null {
+  const { id } = useJob();
+  const due = asksOf(built).filter((a) => a.of !== 'laboratory' && Date.parse(a.from) <= now);
+  if (due.length === 0) return null;
+  return (
+    <ul className="plain-list asked-now" aria-label="To be read, looked at or sampled">
+      {due.map((a) => (
+        <li key={a.of}>
+          {capital(a.words)}. {ASK_NEXT[a.of].lens === 'prove' && <Link to={`/jobs/${id}/prove`}>Read it</Link>}
+        </li>
+      ))}
+    </ul>
   );
 }
 
