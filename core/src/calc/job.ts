@@ -15,6 +15,7 @@ import type { Evaluation } from '../size/judge/evaluate.ts';
 import { ageing, simulateYear } from '../size/judge/operating.ts';
 import { provisionalFor, remediesFor } from '../size/explain/remedies.ts';
 import { softeningFor } from '../size/explain/softening.ts';
+import { ventedBeside, worthOf } from '../size/kinds/vented.ts';
 import { studyDesign } from '../size/judge/study.ts';
 import { turnsOf } from '../size/judge/turns.ts';
 import { calculator, InputError } from './calculator.ts';
@@ -106,10 +107,11 @@ export const size = calculator(
         winsOn: a.winsOn,
         ...figures(a.evaluation, words),
       })),
-      besides: d.besides.map(({ choice, ...told }) => ({
-        ...told,
-        parts: choice.picks.map((p) => p.part?.id ?? p.kind),
-      })),
+      besides: [ventedBeside(job, design, worthOf(d))].flatMap((v) => {
+        if (!v) return [];
+        const { choice, ...told } = v;
+        return [{ ...told, parts: choice.picks.map((p) => p.part?.id ?? p.kind) }];
+      }),
       surety: d.surety,
       rejected: d.rejected,
       notJudged: d.notJudged,

@@ -15,8 +15,10 @@ import {
   scheduleOf,
   siteFrom,
   skippedBy,
+  ventedBeside,
   viewOf,
   viewSystem,
+  worthOf,
   type Design,
   type Fact,
   type HouseRules,
@@ -43,7 +45,12 @@ const sheetOf = (design: Partial<Design>, ruled: Partial<HouseRules> = {}): read
 function sheetsBeside(known: Known, ruled: Partial<HouseRules>): readonly RunStep[][] {
   const input = { known, catalogue: shelf, rules: { ...rules, ...ruled } };
   const d = decide(input);
-  const assemblies = d.kind === 'recommendation' ? d.besides : d.kind === 'other-way' && d.system ? [d.system] : [];
+  const assemblies =
+    d.kind === 'recommendation'
+      ? [ventedBeside(input, d.chosen.design, worthOf(d))].filter((v) => v !== null)
+      : d.kind === 'other-way' && d.system
+        ? [d.system]
+        : [];
   return assemblies.flatMap((assembly) => {
     const v = viewSystem(input, { assembly });
     return v.ok ? [[...v.view.sheet]] : [];

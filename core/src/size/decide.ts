@@ -12,7 +12,7 @@ import type { FailureCode } from './judge/failures.ts';
 import { otherWay, type OtherWay } from './kinds/otherWay.ts';
 import { reasonsFor, titleOf } from './explain/reasons.ts';
 import { referralReasons, wantedFigures } from './kinds/referral.ts';
-import { ventedAlone, ventedInstead, type Vented } from './kinds/vented.ts';
+import { ventedAlone } from './kinds/vented.ts';
 import { searchDesigns, type Search } from './search/search.ts';
 import { moneyOf, weightsOf } from './judge/weights.ts';
 import { settledBy, SURE, weigh, type Weighed } from './judge/worth.ts';
@@ -44,8 +44,6 @@ export type Decision =
       readonly reasons: readonly string[];
       readonly chosen: Evaluation;
       readonly alternatives: readonly Alternative[];
-      /** what else would do, stored otherwise */
-      readonly besides: readonly Vented[];
       /** how surely it does, and what to confirm */
       readonly surety: Surety;
       /** the designs that stand next in line by points */
@@ -194,9 +192,6 @@ export function decide(input: SizeInput): Decision {
     chosen,
     surety,
     alternatives: alternativesTo(chosen, working, input.catalogue, solved),
-    besides: [ventedInstead(chosen.design, site, input, assumed, chosen.score + risk(chosen.design))].filter(
-      (a) => a !== null,
-    ),
     contenders: nextInLine(chosen, working).map((design) => ({ design, risk: risk(design) })),
     risk: risk(chosen.design),
     rejected: [...rejected.values()].slice(0, 5),

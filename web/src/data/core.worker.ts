@@ -20,6 +20,7 @@ import {
   softeningFor,
   standingAmong,
   turnsOf,
+  ventedBeside,
   viewOf,
   viewSystem,
   wouldGo,
@@ -121,6 +122,9 @@ export const core = {
     studyDesign(inputOf(key, known, errors), design, contenders, risk),
   turns: (key: string, known: Known, design: Design | null) => turnsOf(inputOf(key, known), design),
   softening: (key: string, known: Known, design: Design) => softeningFor(inputOf(key, known), design),
+  /** what would do stored otherwise; null where nothing would */
+  vented: (key: string, known: Known, design: Design, worth: number) =>
+    ventedBeside(inputOf(key, known), design, worth),
   remedies: (key: string, known: Known, errors: Errors, because: readonly FailureCode[]) =>
     remediesFor(inputOf(key, known, errors), because),
   provisional: (key: string, known: Known, errors: Errors) => provisionalFor(inputOf(key, known, errors)),

@@ -13,6 +13,7 @@ const SLOW: ReadonlySet<keyof Questions> = new Set([
   'study',
   'turns',
   'softening',
+  'vented',
   'bands',
   'day',
   'seasons',

@@ -5,7 +5,7 @@ import type { Questions } from './coreWorkers.ts';
 import { useAppSelector, type AppDispatch, type RootState } from './store.ts';
 
 /** What takes longest is asked once the hand rests: while it moves, the sentence has the machine to itself. */
-const AT_REST: ReadonlySet<keyof Questions> = new Set(['study', 'turns', 'softening', 'bands', 'faults']);
+const AT_REST: ReadonlySet<keyof Questions> = new Set(['study', 'turns', 'softening', 'vented', 'bands', 'faults']);
 const REST_MS = 250;
 
 /** Whether a question is under way, of one kind or of any. */

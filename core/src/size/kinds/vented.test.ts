@@ -21,12 +21,15 @@ import {
   supplyOf,
   systemFaults,
   usedUpIn,
+  ventedBeside,
   viewSystem,
+  worthOf,
   type Decision,
   type HouseNow,
   type Known,
   type Part,
   type SystemView,
+  type Vented,
 } from '../../index.ts';
 import { FACT_VERSION, type Fact } from '../../facts/facts.ts';
 import type { Assembly } from './candidates.ts';
@@ -38,8 +41,13 @@ function recommended(known: Known = house, catalogue: readonly Part[] = shelf): 
   if (d.kind !== 'recommendation') throw new Error(d.sentence);
   return d;
 }
+function besides(known: Known): readonly Vented[] {
+  const d = decide(input(known));
+  const v = d.kind === 'recommendation' ? ventedBeside(input(known), d.chosen.design, worthOf(d)) : null;
+  return v ? [v] : [];
+}
 function ventedOf(known: Known = house): Assembly {
-  const [a] = recommended(known).besides;
+  const [a] = besides(known);
   if (!a) throw new Error('no vented tank is offered');
   return a;
 }
@@ -170,9 +178,9 @@ describe('a vented tank', () => {
     expect(d.sentence).not.toMatch(/booster/);
   });
   test('is not offered without a socket, nor where they want no tank', () => {
-    expect(recommended({ ...house, socket: 'no' }).besides).toEqual([]);
-    const direct = decide(input({ ...house, storeWish: 'none' }));
-    expect('besides' in direct ? direct.besides : []).toEqual([]);
+    expect(recommended({ ...house, socket: 'no' }).kind).toBe('recommendation');
+    expect(besides({ ...house, socket: 'no' })).toEqual([]);
+    expect(besides({ ...house, storeWish: 'none' })).toEqual([]);
   });
 });
 

@@ -1,6 +1,6 @@
 import type { Doubt } from '../../gauge/doubts.ts';
 import type { Assumed, Site } from '../../gauge/site.ts';
-import { feedWaterAt } from '../../gauge/site.ts';
+import { feedWaterAt, siteFrom } from '../../gauge/site.ts';
 import { solveTrain } from '../../hydraulics/train.ts';
 import { partsOf, type PartOf } from '../../parts/catalogue.ts';
 import { formatMinutes, formatNumber, formatReading } from '../../quantity/format.ts';
@@ -75,6 +75,19 @@ export function ventedInstead(
   const judged = tried.map((t) => judge(t, beside, pump, site, input, assumed, against));
   return judged.sort((a, b) => a.worth - b.worth || a.sentence.localeCompare(b.sentence))[0] ?? null;
 } // prettier-ignore
+
+/**
+ * What would do beside an advised design, stored otherwise; see `ventedInstead`. Asked for by itself: a decision does not wait for it.
+ * @param worth points of the advised design, with those for what it may not do
+ */
+export function ventedBeside(input: SizeInput, design: Design, worth: number): Vented | null {
+  const r = siteFrom(input.known, input.rules, input.placed);
+  return r.ok ? ventedInstead(design, r.site, input, r.assumed, worth) : null;
+}
+
+/** What an advised design is worth, points, with those for what it may not do. */
+export const worthOf = (d: { readonly chosen: Pick<Evaluation, 'score'>; readonly risk: number }): number =>
+  d.chosen.score + d.risk;
 
 /** What speaks against a pressure tank, or for want of its pressure, and not against a vented one with a pump of its own. */
 const MENDS: ReadonlySet<FailureCode> = new Set([

@@ -6,6 +6,7 @@ import {
   type Decision,
   type Proposal,
   type DesignStudy,
+  worthOf,
 } from '@katharos/core';
 import { Button } from '@mantine/core';
 import { useDeferredValue, useState, type ReactElement } from 'react';
@@ -133,32 +134,33 @@ function Besides({
   decision: Recommendation;
   onTake: (p: Proposal) => void;
 }): ReactElement | null {
-  if (decision.besides.length === 0) return null;
+  const { parts, rules, record, known } = useJob();
+  const asked = [houseKey(parts, rules, record.placed), known, decision.chosen.design, worthOf(decision)] as const;
+  const a = useCore('vented', [...asked]).value;
+  if (!a) return null;
   return (
     <section className="besides">
       <h2 className="zone-title">Stored otherwise</h2>
-      {decision.besides.map((a) => (
-        <div key={a.sentence}>
-          <p>
-            <b>{a.sentence}</b>
-          </p>
-          <ul className="plain-list small">
-            {a.reasons.map((r) => (
-              <li key={r}>{r}</li>
-            ))}
-          </ul>
-          <Button
-            className="no-print"
-            variant="default"
-            size="xs"
-            onClick={() => {
-              onTake({ assembly: a });
-            }}
-          >
-            Take the vented tank
-          </Button>
-        </div>
-      ))}
+      <div>
+        <p>
+          <b>{a.sentence}</b>
+        </p>
+        <ul className="plain-list small">
+          {a.reasons.map((r) => (
+            <li key={r}>{r}</li>
+          ))}
+        </ul>
+        <Button
+          className="no-print"
+          variant="default"
+          size="xs"
+          onClick={() => {
+            onTake({ assembly: a });
+          }}
+        >
+          Take the vented tank
+        </Button>
+      </div>
     </section>
   );
 }
