@@ -3,10 +3,11 @@ import { defineConfig } from 'vite';
 import { VitePWA } from 'vite-plugin-pwa';
 import { compression } from 'vite-plugin-compression2';
 
-/** Drawn only where there are charts, and as much as all the rest. */
-/** What draws cupboards and moves things in them: not wanted for a first sentence, however many pages use it. */
-const CUPBOARD = /node_modules[\\/](@dnd-kit|qrcode\.react)[\\/]|src[\\/]job[\\/](cupboard|layout|HouseholdSheet)/;
+/** What draws cupboards, moves things in them and works through run sheets: not wanted for a first sentence, however many pages use it. */
+const CUPBOARD =
+  /node_modules[\\/](@dnd-kit|qrcode\.react|react-number-format|papaparse)[\\/]|src[\\/]job[\\/](cupboard|layout|sheet|HouseholdSheet)/;
 const PACKAGE = /node_modules[\\/]/;
+/** Drawn only where there are charts, and as much as all the rest. */
 const CHARTS = /node_modules[\\/](recharts|d3-[a-z]+|victory-vendor|decimal\.js-light|es-toolkit)[\\/]/;
 
 /** What makes it an application that is installed and opens without signal: all of it is kept on the device. */

@@ -1,6 +1,5 @@
 import { Button } from '@mantine/core';
 import { IconDownload } from '@tabler/icons-react';
-import Papa from 'papaparse';
 import type { ReactElement } from 'react';
 import { download } from './download.ts';
 
@@ -8,14 +7,15 @@ import { download } from './download.ts';
 export type CsvRows = readonly Readonly<Record<string, string | number>>[];
 
 /** Hands somebody a table as CSV; a text that a spreadsheet would run as a formula is marked as text. @param name with its ending */
-export function downloadCsv(name: string, rows: CsvRows): void {
+export async function downloadCsv(name: string, rows: CsvRows): Promise<void> {
+  const { default: Papa } = await import('papaparse');
   download(name, Papa.unparse([...rows], { escapeFormulae: true }), 'text/csv');
 }
 
 /** Takes a list out as CSV. @param rows made once it is pressed */
 export function CsvButton({ name, rows, label = 'Take out as CSV', disabled = false }: { readonly name: string; readonly rows: () => CsvRows; readonly label?: string; readonly disabled?: boolean }): ReactElement {
   return (
-    <Button className="no-print" size="xs" variant="default" leftSection={<IconDownload size={14} />} disabled={disabled} onClick={() => { downloadCsv(name, rows()); }}>
+    <Button className="no-print" size="xs" variant="default" leftSection={<IconDownload size={14} />} disabled={disabled} onClick={() => void downloadCsv(name, rows())}>
       {label}
     </Button>
   );

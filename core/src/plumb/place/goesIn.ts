@@ -2,7 +2,7 @@ import type { Body } from '../../gauge/body.ts';
 import type { Pose } from '../../gauge/place.ts';
 import type { System } from '../../system/system.ts';
 import { carriedIn, type Carried } from './carried.ts';
-import { laid, type Laid } from './clashes.ts';
+import { laid } from './clashes.ts';
 import { boxesMeet, turnedBody, type Box } from './pose.ts';
 import { fitsIn, keptFree, posesOf } from './poses.ts';
 import { sizeOf, type Room } from './room.ts';
@@ -14,11 +14,13 @@ export interface GoesIn {
   readonly without: readonly Carried[];
 }
 
-/** A place of a part, with what it keeps free. */
+/** A place of a part, with what it keeps free: no more than the search compares, there are thousands of them. */
 interface Spot {
-  readonly laid: Laid;
+  readonly box: Box;
   readonly free: readonly Box[];
+  readonly pose: Pose;
 }
+const NOTHING_FREE: readonly Box[] = [];
 
 /** Pairs looked at before the search gives up: about a fifth of a second. */
 const MOST_LOOKS = 4e6;
@@ -36,7 +38,7 @@ function spotsOf(c: Carried, room: Room): Spot[] {
       const free = keptFree(l);
       if (!fitsIn(l, free, room)) continue;
       const side = Math.min(l.box.x0, size.widthMm - l.box.x1);
-      out.push({ spot: { laid: l, free }, aside: side + l.box.y0 + (space === 'second' ? 1e5 : 0) + (pose.lies === true ? 50 : 0) });
+      out.push({ spot: { box: l.box, free: free.length > 0 ? free : NOTHING_FREE, pose }, aside: side + l.box.y0 + (space === 'second' ? 1e5 : 0) + (pose.lies === true ? 50 : 0) });
     }
   }
   return out.sort((a, b) => a.aside - b.aside).map((x) => x.spot);
@@ -44,9 +46,9 @@ function spotsOf(c: Carried, room: Room): Spot[] {
 
 /** Whether two places leave each other, and what each keeps free, alone. */
 function together(a: Spot, b: Spot): boolean {
-  if ((a.laid.pose.space ?? 'cupboard') !== (b.laid.pose.space ?? 'cupboard')) return true;
-  if (boxesMeet(a.laid.box, b.laid.box)) return false;
-  return !a.free.some((f) => boxesMeet(f, b.laid.box)) && !b.free.some((f) => boxesMeet(f, a.laid.box));
+  if ((a.pose.space ?? 'cupboard') !== (b.pose.space ?? 'cupboard')) return true;
+  if (boxesMeet(a.box, b.box)) return false;
+  return !a.free.some((f) => boxesMeet(f, b.box)) && !b.free.some((f) => boxesMeet(f, a.box));
 }
 
 /** Places for everything, part after part, each tried in turn; else the parts that were left when it gave up. */
@@ -76,9 +78,10 @@ const largestFirst = (system: System): Carried[] =>
 
 /** Where everything would stand in a room, however awkward; null where no place was found for all of it. */
 export function standsAnyhow(system: System, room: Room): Record<string, Pose> | null {
-  const found = search(largestFirst(system), room);
+  const parts = largestFirst(system);
+  const found = search(parts, room);
   return 'stands' in found
-    ? Object.fromEntries(found.stands.map(({ laid: l }) => [l.carried.component.id, l.pose]))
+    ? Object.fromEntries(found.stands.map(({ pose }, i) => [parts[i]?.component.id ?? '', pose]))
     : null;
 }
 

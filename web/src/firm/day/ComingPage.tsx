@@ -10,7 +10,6 @@ import { errorWords } from '../../data/errors.ts';
 import { recordFacts } from '../../data/outbox/outbox.ts';
 import { selectMay } from '../../data/session.ts';
 import { useAppDispatch, useAppSelector } from '../../data/store.ts';
-import { proposalFile } from '../../job/sheet/calendar.ts';
 import { nowMs } from '../../ui/clock.ts';
 import { CsvButton } from '../../ui/Csv.tsx';
 import { download } from '../../ui/download.ts';
@@ -130,7 +129,8 @@ function TripLine({ trip: t, firm }: { readonly trip: ComingTrip; readonly firm:
     void dispatch(recordFacts([fact])).then(() => dispatch(readAnew(['rounds'])));
     notifications.show({ message: `${t.name}: planned for ${dayjs(day).format('D MMMM')}.` });
   };
-  const file = (): void => {
+  const file = async (): Promise<void> => {
+    const { proposalFile } = await import('../../job/sheet/calendar.ts');
     const on = t.planned ? dayjs(t.planned.on).format('YYYY-MM-DD') : day;
     download(`visit-${on}.ics`, proposalFile(`${t.jobId}.${on}`, `${firm}: your drinking water system`, on, letterFor(t, firm, on)), 'text/calendar');
   };
@@ -178,7 +178,7 @@ function TripLine({ trip: t, firm }: { readonly trip: ComingTrip; readonly firm:
           )
         )}
         {mayWrite && (
-          <Button size="xs" variant="default" disabled={bad} onClick={file}>
+          <Button size="xs" variant="default" disabled={bad} onClick={() => void file()}>
             Calendar file
           </Button>
         )}

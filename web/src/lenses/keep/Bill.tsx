@@ -32,7 +32,7 @@ export function Bill({ visit, onClose }: { readonly visit: FactOf<'visit'>; read
   };
   const csv = (): void => {
     keep();
-    downloadCsv(
+    void downloadCsv(
       `bill-${day}.csv`,
       bill.lines.map((l) => ({ date: day, household: household.name, job: id, visit: visit.reason, of: l.of, what: l.what, amount: l.amount, unit: l.unit, each: l.each === null ? '' : Number(l.each.toFixed(4)), sum: l.sum ?? '', money: rules.currency })),
     );
