@@ -34,6 +34,9 @@ describe('what a house waits for beside its lives', () => {
     const visit = fact(5, { kind: 'visit', reason: 'Look', changed: [] });
     expect(asked(at([...first, visit], 9))).toEqual({ baseline: 8 });
     expect(asked(at([...first, proof(8)], 9))).toEqual({});
+    // nor is what somebody else put in looked at as if it were new
+    const adopted = [fact(0, { kind: 'happened', event: 'adopted', words: '' }), proof(1)];
+    expect(asked(at(adopted, 9))).toEqual({ baseline: 8 });
     // one that is only planned has looked at nothing
     const planned = fact(5, {
       kind: 'visit',

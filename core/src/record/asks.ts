@@ -71,7 +71,8 @@ export function asksOf(built: AsBuilt): readonly Ask[] {
 
 /** When the looks of the first week are to be made up for, ms; null where one was made, or somebody was there since. */
 function firstLooks({ record, version }: AsBuilt, firstMs: number | null): number | null {
-  if (version.number > 1 || firstMs === null) return null;
+  // what somebody else put in held long before
+  if (version.number > 1 || firstMs === null || record.happened.some((h) => h.event === 'adopted')) return null;
   const dueMs = firstMs + FIRST_DAYS * DAY_MS;
   const looked = Object.keys(record.looks).some((round) => round.startsWith('look-first-week'));
   const seen = [...record.visits.filter((v) => !isPlanned(v)).map(visitMs), ...record.proofs.slice(1).map((p) => Date.parse(p.at))];
@@ -102,12 +103,12 @@ function driftOf({ system, record }: AsBuilt): Ask | null {
 /** When a lamp's next sample falls due, ms; null without one. */
 function lampSample(built: AsBuilt): number | null {
   const lamps = ofKind(built.system, 'lamp');
-  if (lamps.length === 0) return null;
   const began = lamps.map((l) => built.startedMs(l.id)).filter((ms) => ms !== null);
+  if (began.length === 0) return null;
   const changed = built.record.visits.filter((v) => v.changed.some((c) => lamps.some((l) => l.id === c))).map(visitMs);
   const since = Math.max(...began, ...changed);
   const taken = Math.max(-Infinity, ...samplesOf(built.record).flatMap((s) => (s.water === 'product' && s.sought === 'microbes' ? [s.atMs] : [])));
   // a new lamp is sampled on the day it goes in; a day either way is the same visit
-  if (taken < since - DAY_MS) return Number.isFinite(since) ? since : null;
+  if (taken < since - DAY_MS) return since;
   return taken + LAMP_SAMPLE_DAYS * DAY_MS;
 } // prettier-ignore
