@@ -42,6 +42,7 @@ describe('keeping on the page', () => {
     for (const [proofs, said] of [[[3], []], [[20], ['Baseline', 'Joints looked at again']], [[20, 12], []]] as const) {
       show(<Keep />, jobOf([...base, ...flushed(21), ...proofs.map(proof)], true));
       expect(asks()).toEqual(said);
+      expect(screen.getByText(said.length > 0 ? /^No part is due\. Next:/ : /^Nothing is due\. Next:/)).toBeTruthy();
       cleanup();
     }
   }); // prettier-ignore

@@ -9,6 +9,7 @@ import {
   openHappenings,
   visitMs,
   type AsBuilt,
+  type Ask,
   type Life,
 } from '@katharos/core';
 import { Button } from '@mantine/core';
@@ -50,6 +51,7 @@ export default function Keep(): ReactElement {
   const next = [...lives].sort((a, b) => a.dueMs - b.dueMs)[0];
   const change = openChange(record);
   const out = job.built?.outMs ?? null;
+  const asked = out === null && job.built?.inService === true ? askedBy(job.built, now) : [];
   // nothing is opened under a boil-water notice
   const noticed = openHappenings(record).some((h) => h.event === 'boil-notice');
   return (
@@ -83,9 +85,11 @@ export default function Keep(): ReactElement {
           <OpenCalls />
           <OpenSamples />
           <p className="headline">
-            {out === null ? keepSentence(attention, next) : `Taken out on ${date(out)}. Nothing is due.`}
+            {out === null
+              ? keepSentence(attention, next, asked.length > 0)
+              : `Taken out on ${date(out)}. Nothing is due.`}
           </p>
-          {out === null && job.built?.inService === true && <AskedNow built={job.built} now={now} />}
+          {asked.length > 0 && <AskedNow of={asked} />}
           {!change && !noticed && <BeginDue due={attention.filter((l) => l.kind !== 'membrane')} now={now} />}
           {ofWork(view.system, 'separates').length > 0 && attention.some((l) => l.kind === 'carbon') && (
             <p className="caution">
@@ -119,11 +123,12 @@ function TrendOnceHere(): ReactElement {
   );
 }
 
-/** What is to be read, looked at or sampled by now, beside what is changed. */
-function AskedNow({ built, now }: { readonly built: AsBuilt; readonly now: number }): ReactElement | null {
+/** What is to be read, looked at or sampled by now, beside what is changed; a laboratory stands in front by itself. */
+const askedBy = (built: AsBuilt, now: number): readonly Ask[] =>
+  asksOf(built).filter((a) => a.of !== 'laboratory' && Date.parse(a.from) <= now);
+
+function AskedNow({ of: due }: { readonly of: readonly Ask[] }): ReactElement {
   const { id } = useJob();
-  const due = asksOf(built).filter((a) => a.of !== 'laboratory' && Date.parse(a.from) <= now);
-  if (due.length === 0) return null;
   return (
     <ul className="plain-list asked-now" aria-label="To be read, looked at or sampled">
       {due.map((a) => (
@@ -190,13 +195,15 @@ function WhatToBring({ attention }: { attention: readonly Life[] }): ReactElemen
   );
 }
 
-function keepSentence(attention: readonly Life[], next: Life | undefined): string {
+function keepSentence(attention: readonly Life[], next: Life | undefined, asked: boolean): string {
   const overdue = attention.filter((l) => l.state === 'overdue').map((l) => l.label);
   const soon = attention.filter((l) => l.state === 'soon').map((l) => l.label);
   if (overdue.length > 0)
     return `${capital(list(overdue))} ${overdue.length > 1 ? 'are' : 'is'} overdue${soon.length > 0 ? `; ${list(soon)} ${soon.length > 1 ? 'are' : 'is'} due within a month` : ''}.`;
   if (soon.length > 0) return `${capital(list(soon))} ${soon.length > 1 ? 'are' : 'is'} due within a month.`;
-  return next ? `Nothing is due. Next: ${next.label}, ${date(next.dueMs)}.` : 'Nothing to keep yet.';
+  return next
+    ? `${asked ? 'No part' : 'Nothing'} is due. Next: ${next.label}, ${date(next.dueMs)}.`
+    : 'Nothing to keep yet.';
 }
 const list = (names: readonly string[]): string =>
   names.length < 2 ? (names[0] ?? '') : `${names.slice(0, -1).join(', ')} and ${names.at(-1) ?? ''}`;
