@@ -151,6 +151,17 @@ describe('the demo firm', () => {
     const cold = record.proofs.findIndex((p) => p.readings.temperatureC?.value === 4);
     expect(verdicts[cold]?.grade).not.toBe('act');
   });
+  test('has its visits to come at the hours they were planned for, whenever it is loaded', () => {
+    const folder = new URL('..', import.meta.url).pathname;
+    for (const hour of [1, 9, 14, 23]) {
+      const now = NOW + 40 * 86_400_000 + (hour - 10) * 3_600_000;
+      const visits = shippedFirm(folder, now).slice(-TOWN_HOUSES).flatMap((j) => readJob(j.facts).visits.filter((v) => v.toChange !== undefined));
+      const hours = visits.map((v) => new Date(v.on ?? '').getUTCHours());
+      expect(Math.min(...hours)).toBeGreaterThanOrEqual(9);
+      expect(Math.max(...hours)).toBeLessThanOrEqual(13);
+      expect(visits.every((v) => Date.parse(v.on ?? '') > now)).toBe(true);
+    }
+  });
   test('has sixty households, looked after for up to four years by two who drive, with a coming week that is full', () => {
     expect(jobs).toHaveLength(60);
     const town = jobs.slice(-TOWN_HOUSES);

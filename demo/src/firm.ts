@@ -14,6 +14,18 @@ function moved(value: unknown, byMs: number): unknown {
   return Object.fromEntries(Object.entries(value).map(([k, v]) => [k, moved(v, byMs)]));
 }
 
+const DAY_MS = 86_400_000;
+/** The day of a moment in universal time, ms. */
+const dayOf = (ms: number): number => Math.floor(ms / DAY_MS) * DAY_MS;
+
+/** A visit to come keeps the hour it was planned for, whatever the hour the firm is loaded at. */
+function atItsHour(fact: DemoJob['facts'][number], nowMs: number): DemoJob['facts'][number] {
+  if (fact.kind !== 'visit' || fact.on === undefined) return fact;
+  const byMs = dayOf(nowMs) - dayOf(FIRM_MADE_AT) - (nowMs - FIRM_MADE_AT);
+  const onMs = Date.parse(fact.on) + byMs;
+  return dayOf(onMs) > dayOf(nowMs) ? { ...fact, on: new Date(onMs).toISOString() } : fact;
+}
+
 /**
  * The made-up firm as it is shipped: what `npm run demo:firm` worked out once, as it would stand at a moment. Working it
  * out anew takes longer than starting everything else.
@@ -23,5 +35,6 @@ export function shippedFirm(folder: string, nowMs: number): DemoJob[] {
   return readFileSync(`${folder}/firm.jsonl`, 'utf8')
     .trimEnd()
     .split('\n')
-    .map((line) => moved(JSON.parse(line), nowMs - FIRM_MADE_AT) as DemoJob);
+    .map((line) => moved(JSON.parse(line), nowMs - FIRM_MADE_AT) as DemoJob)
+    .map((job) => ({ ...job, facts: job.facts.map((f) => atItsHour(f, nowMs)) }));
 }

@@ -56,6 +56,8 @@ export interface AppParts {
   readonly compute?: Compute;
   /** where the stand-in meters answer; none are started if left out */
   readonly standIns?: StandInAddress;
+  /** whether jobs that are behind are looked at from the beginning, not only once somebody asks where they stand */
+  readonly looksAhead?: boolean;
 }
 
 const noStandIns: StandInAddress = () => Promise.reject(new ApiProblem('no-instrument'));
@@ -73,6 +75,7 @@ export function createApp({
   behindProxy = false,
   compute = computeHere,
   standIns = noStandIns,
+  looksAhead = false,
 }: AppParts): Express {
   const app = express();
   app.disable('x-powered-by');
@@ -131,6 +134,10 @@ export function createApp({
   });
   const store = openShelf(db, shelf);
   const summaries = openSummaries(db, store, now, log);
+  if (looksAhead)
+    void summaries.catchUpAll().catch((e: unknown) => {
+      if (!isStopping()) log.warn({ err: e }, 'jobs that are behind are looked at once somebody asks');
+    });
   api.use('/shelf', shelfRoutes(db, store));
   api.use('/instruments', instrumentRoutes(db), streamRoutes(store, standIns));
   api.use('/stock', stockRoutes(db, store));

@@ -89,6 +89,7 @@ try {
     isStopping: () => stopping,
     ...(CALC_WORKER === undefined ? {} : { compute: computeBeside(CALC_WORKER) }),
     now: () => Date.now(),
+    looksAhead: true,
     standIns: () => (standIns ??= startStandIns().then((s) => s.address)),
   });
   const certificate = () => ownCertificate(TLS_FOLDER ?? '', [...settings.names, 'localhost', '127.0.0.1'], Date.now());

@@ -39,11 +39,11 @@ interface WorkedOut {
 /** The database takes no more into one search vector than a megabyte. */
 const MOST_LETTERS = 200_000;
 
-/** A kept summary that cannot be worked out: the job is told as such and takes no list down. */
-const unworkable = (said: string): KeptSummary => ({
+/** What stands for a summary that there is not. @param next says why */
+const without = (next: string): KeptSummary => ({
   coreVersion: CORE_VERSION,
   lens: 'gauge',
-  next: `This job cannot be worked out: ${said}`.slice(0, 300),
+  next,
   timers: [],
   before: null,
   spans: [],
@@ -52,9 +52,12 @@ const unworkable = (said: string): KeptSummary => ({
   approved: false,
 });
 
+/** A kept summary that cannot be worked out: the job is told as such and takes no list down. */
+const unworkable = (said: string): KeptSummary => without(`This job cannot be worked out: ${said}`.slice(0, 300));
+
 /** What stands in a row, at a moment. @param nowMs the caller's clock */
 export function summaryOf(body: unknown, nowMs: number): JobSummary {
-  return summaryAt((body as KeptSummary | null) ?? unworkable('it has not been looked at yet.'), nowMs);
+  return summaryAt((body as KeptSummary | null) ?? without('It is being looked at; where it stands follows.'), nowMs);
 }
 
 /** @param now ms since 1970, for which change of a cartridge comes next */

@@ -13,9 +13,9 @@ export async function downloadCsv(name: string, rows: CsvRows): Promise<void> {
 }
 
 /** Takes a list out as CSV. @param rows made once it is pressed */
-export function CsvButton({ name, rows, label = 'Take out as CSV', disabled = false }: { readonly name: string; readonly rows: () => CsvRows; readonly label?: string; readonly disabled?: boolean }): ReactElement {
+export function CsvButton({ name, rows, label = 'Take out as CSV', size = 'xs', disabled = false }: { readonly name: string; readonly rows: () => CsvRows; readonly label?: string; readonly size?: 'xs' | 'sm'; readonly disabled?: boolean }): ReactElement {
   return (
-    <Button className="no-print" size="xs" variant="default" leftSection={<IconDownload size={14} />} disabled={disabled} onClick={() => void downloadCsv(name, rows())}>
+    <Button className="no-print" size={size} variant="default" leftSection={<IconDownload size={14} />} disabled={disabled} onClick={() => void downloadCsv(name, rows())}>
       {label}
     </Button>
   );

@@ -38,7 +38,7 @@ export default function ComingPage({ shelf }: { readonly shelf: Shelf }): ReactE
           <p>Half a year ahead, one line a trip</p>
         </div>
         <div className="rounds-actions no-print">
-          <CsvButton name="coming.csv" rows={() => weeks.flatMap(rowsOf)} disabled={trips.length === 0} />
+          <CsvButton size="sm" name="coming.csv" rows={() => weeks.flatMap(rowsOf)} disabled={trips.length === 0} />
           <Button component={Link} to="/day" variant="default">
             Plan the day
           </Button>

@@ -128,6 +128,7 @@ function Planned({ on, day, shelf, onKept }: { readonly on: string; readonly day
           </Button>
         )}
         <CsvButton
+          size="sm"
           name={`day-${on}.csv`}
           rows={() => fitters.flatMap((f) => stopRows(name(f.id), on, plan.stops[f.id] ?? [], houses))}
         />
