@@ -72,6 +72,9 @@ describe('what a house waits for beside its lives', () => {
     expect(asked(at(before, 31))).toEqual({ laboratory: 44 });
     expect(at(before, 40).next).toBe('Nothing due.');
     expect(at(before, 45)).toMatchObject({ lens: 'keep', next: 'Ask the laboratory: its answer has not come.' });
+    // two that have not come are said once
+    const second = fact(30, { kind: 'sampled', water: 'product', sought: 'minerals', words: '' });
+    expect(at([...before, second], 45).next).toBe('Ask the laboratory: its answer has not come.');
     const answer = (finding: 'clean' | 'not-clean', days = 46) =>
       fact(days, { kind: 'answered', sample: sampled.id, finding, words: 'Lead 31 µg/L' });
     expect(asked(at([...before, answer('clean')], 47))).toEqual({});

@@ -227,9 +227,10 @@ export function summaryAt(kept: KeptSummary, nowMs: number): JobSummary {
   const lives = kept.spans.map((s) => lifeAt(s, nowMs));
   const { timers, visits, inService, asks = [], away } = kept;
   const words = dueWords(lives);
-  const [first, ...others] = asks.filter((a) => Date.parse(a.from) <= nowMs).map((a) => ASK_NEXT[a.of]);
-  const alone = words === NOTHING_DUE ? first : undefined;
-  const due = alone ? [alone, ...others].map((a) => a.next).join(' ') : [words, ...(first ? [first, ...others] : []).map((a) => a.next)].join(' ');
+  const asked = asks.filter((a) => Date.parse(a.from) <= nowMs).map((a) => ASK_NEXT[a.of]);
+  const alone = words === NOTHING_DUE ? asked[0] : undefined;
+  // two answers that have not come are one sentence
+  const due = [...new Set([...(alone ? [] : [words]), ...asked.map((a) => a.next)])].join(' ');
   const lens = kept.next === null && alone ? alone.lens : kept.lens;
   return { lens, next: kept.next ?? due, timers, drinkableAtMs: drinkableAt(kept.before, nowMs), lives, visits, inService, asks, ...(away ? { away } : {}) };
 } // prettier-ignore
