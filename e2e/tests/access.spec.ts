@@ -41,6 +41,10 @@ async function serious(page: Page, rules: keyof typeof OPTIONS): Promise<string[
     );
 }
 
+/** So far the page can be pushed sideways, px. */
+const sideways = (page: Page): Promise<number> =>
+  page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth);
+
 for (const mode of [
   { name: 'desk, light', width: 1280, height: 800, scheme: 'light', rules: 'all' },
   { name: 'desk, dark', width: 1280, height: 800, scheme: 'dark', rules: 'contrast' },
@@ -58,7 +62,13 @@ for (const mode of [
       await expect(page.locator('.firm-head h1')).toBeVisible();
       await settled(page);
       found[path] = await serious(page, mode.rules);
+      expect({ path, wide: await sideways(page) }).toEqual({ path, wide: 0 });
     }
+    await page.goto(`${app.url}/shelf`);
+    await page.locator('.mantine-SegmentedControl-label', { hasText: 'Stock' }).click();
+    await expect(page.getByLabel('Which van')).toBeVisible();
+    found.stock = await serious(page, mode.rules);
+    expect(await sideways(page)).toBe(0);
     for (const path of ['day', 'coming']) {
       await page.goto(`${app.url}/${path}`);
       await expect(page.locator('.day .headline')).toBeVisible();
@@ -72,18 +82,14 @@ for (const mode of [
       const view = `${name} ${lens}`;
       const here = mode.name === 'phone' && PHONE_COLOURS.has(view) ? 'all' : mode.rules;
       found[view] = await serious(page, here);
-      const wide = await page.evaluate(
-        () => document.documentElement.scrollWidth - document.documentElement.clientWidth,
-      );
+      const wide = await sideways(page);
       expect({ name, lens, wide }).toEqual({ name, lens, wide: 0 });
     }
     // each part of Plumb has its own width; where there is little of it
     for (const part of mode.name === 'phone' ? ['Layout', 'Joints', 'Tubes', 'Holes', 'Pick list'] : []) {
       await page.goto(await app.lens('Saltern', 'plumb'));
       await page.locator('.mantine-SegmentedControl-label', { hasText: part }).click();
-      const wide = await page.evaluate(
-        () => document.documentElement.scrollWidth - document.documentElement.clientWidth,
-      );
+      const wide = await sideways(page);
       expect({ part, wide }).toEqual({ part, wide: 0 });
     }
     expect(found).toEqual(Object.fromEntries(Object.keys(found).map((k) => [k, []])));

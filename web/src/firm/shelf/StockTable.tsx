@@ -108,6 +108,7 @@ export function StockTable({
         <Switch label="only what is to be ordered" checked={short} onChange={(e) => { setShort(e.currentTarget.checked); }} />
         <CsvButton name="order.csv" rows={order} label="Order as CSV" disabled={wanting === 0} />
       </div>
+      <div className="stock-wide">
       <table className="quiet-table stock">
         <caption className="quiet-caption">Pieces, and metres of tube. What is counted is typed into its cell.</caption>
         <thead>
@@ -143,6 +144,7 @@ export function StockTable({
           ))}
         </tbody>
       </table>
+      </div>
       {shown.length === 0 && <p className="small">No part like that.</p>}
       {lines.some((l) => l.shown < 0 || l.store < 0) && (
         <p className="note">Below nothing: more was taken than was counted. Count again where it says so.</p>
