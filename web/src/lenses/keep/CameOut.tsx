@@ -1,13 +1,51 @@
 import { CAME_OUT_WORDS, type Component, type FactOf } from '@katharos/core';
-import { SegmentedControl } from '@mantine/core';
+import { NativeSelect, SegmentedControl } from '@mantine/core';
 import type { ReactElement } from 'react';
 import { useJob } from '../../job/useJob.ts';
 
+const CAME_OUT_STATES = Object.keys(CAME_OUT_WORDS) as (keyof typeof CAME_OUT_WORDS)[];
+const capital = (s: string): string => s.charAt(0).toUpperCase() + s.slice(1);
+
 /** How the one that came out looked: it decides when the next one is due in this house. */
-export function CameOut({ into, since }: { readonly into: Component; readonly since: string }): ReactElement | null {
+export function CameOut({
+  into,
+  since,
+  short = false,
+}: {
+  readonly into: Component;
+  readonly since: string;
+  /** one line of many */ readonly short?: boolean;
+}): ReactElement | null {
   const { approved, record, add } = useJob();
   const last = record.cameOut.findLast((f) => f.component === into.id && f.at >= since);
   if (!approved) return null;
+  const told = (state: string): void => {
+    const one = CAME_OUT_STATES.find((k) => k === state);
+    if (one)
+      add({
+        kind: 'came-out',
+        design: approved.id,
+        component: into.id,
+        state: one,
+        ...(last ? { corrects: last.id } : {}),
+      });
+  };
+  if (short)
+    return (
+      <NativeSelect
+        className="came-out-line"
+        size="md"
+        label={capital(into.slot)}
+        value={last?.state ?? ''}
+        data={[
+          { value: '', label: 'not told' },
+          ...CAME_OUT_STATES.map((value) => ({ value, label: CAME_OUT_WORDS[value] })),
+        ]}
+        onChange={(e) => {
+          told(e.currentTarget.value);
+        }}
+      />
+    );
   return (
     <div className="came-out">
       <p className="small">The {into.slot} that came out was</p>
@@ -17,16 +55,8 @@ export function CameOut({ into, since }: { readonly into: Component; readonly si
         size="md"
         aria-label={`How the ${into.slot} that came out looked`}
         value={last?.state ?? ''}
-        data={Object.entries(CAME_OUT_WORDS).map(([value, label]) => ({ value, label }))}
-        onChange={(state) => {
-          add({
-            kind: 'came-out',
-            design: approved.id,
-            component: into.id,
-            state: state as keyof typeof CAME_OUT_WORDS,
-            ...(last ? { corrects: last.id } : {}),
-          });
-        }}
+        data={CAME_OUT_STATES.map((value) => ({ value, label: CAME_OUT_WORDS[value] }))}
+        onChange={told}
       />
     </div>
   );
@@ -43,7 +73,7 @@ export function AskCameOut({ change, changed }: { readonly change: FactOf<'chang
         <b>How did what came out look?</b> It decides when the next is due in this house.
       </p>
       {untold.map((c) => (
-        <CameOut key={c.id} into={c} since={change.at} />
+        <CameOut key={c.id} into={c} since={change.at} short />
       ))}
     </section>
   );

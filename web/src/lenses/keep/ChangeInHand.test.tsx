@@ -97,8 +97,10 @@ describe('a change on the page', () => {
     expect(screen.getByText(/In so far: sediment\. What is not in stays due\./)).toBeTruthy();
     // nobody told how the old one looked: it is asked of what is in, and of nothing else
     const asked = within(screen.getByRole('region', { name: 'How what came out looked' }));
-    expect(asked.getAllByRole('radiogroup').map((g) => g.getAttribute('aria-label'))).toEqual([
-      'How the sediment that came out looked',
+    expect(asked.getAllByRole('combobox')).toEqual([asked.getByLabelText('Sediment')]);
+    await userEvent.selectOptions(asked.getByLabelText('Sediment'), 'spent before its time');
+    expect(job.added.splice(0)).toEqual([
+      { kind: 'came-out', design: approved.id, component: 'sediment', state: 'spent' },
     ]);
     const told = happened({ kind: 'came-out', design: approved.id, component: 'sediment', state: 'as-due' }, 0);
     cleanup();
