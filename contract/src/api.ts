@@ -17,11 +17,15 @@ import {
   InstrumentSchema,
   PartSchema,
   type DayTable,
+  type Decision,
   type DesignVersion,
   type Fact,
   type Unreadable,
   type JobSummary,
+  type Known,
   type LookUpLine,
+  type Placed,
+  type StandingDesign,
 } from '@katharos/core';
 import { z } from 'zod';
 
@@ -88,6 +92,8 @@ export const ShelfSchema = z.object({
   partVersions: z.record(z.string(), version),
   rules: HouseRulesSchema,
   rulesVersion: version,
+  /** names parts and rules by what they say: of two shelves with one stamp both say the same */
+  stamp: z.string().default(''),
   instruments: z.array(StoredInstrumentSchema),
   people: z.array(PersonSchema),
 });
@@ -111,6 +117,20 @@ export const PutInstrumentSchema = z.object({
   version: version.nullable(),
 });
 export type Shelf = z.infer<typeof ShelfSchema>;
+
+/**
+ * What the server decided of a job, and what it was decided from. It holds for a page that reads the same out of the job, has
+ * a shelf of the same stamp and computes by the same core; any other decides by itself.
+ */
+export interface KeptDecision {
+  readonly known: Known;
+  readonly placed: Placed;
+  /** what was approved already */
+  readonly standing: StandingDesign | null;
+  readonly stamp: string;
+  readonly coreVersion: string;
+  readonly decision: Decision;
+}
 
 /** One movement of the firm's stock: what was counted there, or what was added (or, below 0, taken for another use). */
 export const StockMoveSchema = z.object({

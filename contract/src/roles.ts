@@ -54,6 +54,7 @@ export const MAY = {
   'POST /jobs/import': office,
   'GET /jobs/:id': all,
   'GET /jobs/:id/file': all,
+  'GET /jobs/:id/decision': all,
   'POST /jobs/:id/facts': field,
   'POST /jobs/:id/designs': field,
   'PUT /jobs/:id/pictures/:picture': field,

@@ -17,6 +17,7 @@ import { door } from './http/door.ts';
 import { guard } from './http/guard.ts';
 import { ApiProblem, noSuchAddress, problems } from './http/problem.ts';
 import { streamRoutes, type StandInAddress } from './instruments/routes.ts';
+import { atRest, openDecisions } from './jobs/decisions.ts';
 import { jobRoutes } from './jobs/routes.ts';
 import { pictureRoutes } from './pictures/routes.ts';
 import { MOST_BYTES } from './pictures/store.ts';
@@ -52,11 +53,11 @@ export interface AppParts {
   readonly isStopping?: () => boolean;
   /** whether a proxy of the firm's own stands before it and says who asks, and how */
   readonly behindProxy?: boolean;
-  /** answers the calculators' questions; here and now if left out */
+  /** answers the calculators' questions, and decides; here and now if left out */
   readonly compute?: Compute;
   /** where the stand-in meters answer; none are started if left out */
   readonly standIns?: StandInAddress;
-  /** whether jobs that are behind are looked at from the beginning, not only once somebody asks where they stand */
+  /** whether jobs that are behind are looked at from the beginning, and decided while nothing is asked, not only once somebody asks */
   readonly looksAhead?: boolean;
 }
 
@@ -149,7 +150,7 @@ export function createApp({
   api.use('/archive', archiveRoutes(db, store, now, log));
   api.use('/households', householdRoutes(db));
   api.use('/jobs/:id/pictures', pictureRoutes(db));
-  api.use('/jobs', jobRoutes(db, store, summaries));
+  api.use('/jobs', jobRoutes(db, store, summaries, openDecisions(db, store, compute, looksAhead ? atRest : null, log)));
   api.use('/rounds', roundsRoutes(db, summaries, now));
   api.use('/find', findRoutes(db));
   api.use('/feeds', feedsRoutes(db));

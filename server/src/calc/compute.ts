@@ -1,13 +1,27 @@
+import { createHash } from 'node:crypto';
+import { readFileSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
+import { CORE_VERSION, type Decision, type SizeInput } from '@katharos/core';
 import { Piscina } from 'piscina';
 import { ApiProblem } from '../http/problem.ts';
-import answer, { type Answer, type Question } from './worker.ts';
+import answer, { decision, type Answer, type Question } from './worker.ts';
 
-/** Has a calculator's question answered. @param gone ends it where nobody waits any more */
-export type Compute = (question: Question, gone: AbortSignal) => Promise<Answer>;
+/** What the core is asked for beside what else there is to do. */
+export interface Compute {
+  /** Has a calculator's question answered. @param gone ends it where nobody waits any more */
+  readonly answer: (question: Question, gone: AbortSignal) => Promise<Answer>;
+  /** Decides what suits a house. */
+  readonly decide: (input: SizeInput) => Promise<Decision>;
+  /** names what computes: of two with one name both give the same */
+  readonly version: string;
+}
 
 /** Answers here and now: for tests and development. */
-export const computeHere: Compute = (question) => Promise.resolve(answer(question));
+export const computeHere: Compute = {
+  answer: (question) => Promise.resolve(answer(question)),
+  decide: (input) => Promise.resolve(decision(input)),
+  version: CORE_VERSION,
+};
 
 /** Questions that wait behind those under way; more are told that there is too much asked. */
 const MOST_WAITING = 16;
@@ -19,17 +33,22 @@ const IDLE_MS = 60_000;
  * refused as 'busy'. @param worker file of `worker.ts` as it runs
  */
 export function computeBeside(worker: string): Compute {
-  let pool: Piscina<Question, Answer> | undefined;
-  return async (question, gone) => {
-    pool ??= new Piscina<Question, Answer>({
+  let made: Piscina | undefined;
+  const pool = (): Piscina => {
+    made ??= new Piscina({
       filename: worker,
       minThreads: 0,
       maxThreads: Math.max(1, availableParallelism() - 1),
       maxQueue: MOST_WAITING,
       idleTimeout: IDLE_MS,
     });
-    if (pool.queueSize >= MOST_WAITING)
+    if (made.queueSize >= MOST_WAITING)
       throw new ApiProblem('busy', { detail: 'Too much is being worked out. Ask again in a moment.' });
-    return pool.run(question, { signal: gone });
+    return made;
+  };
+  return {
+    answer: async (question, gone) => pool().run(question, { signal: gone }) as Promise<Answer>,
+    decide: async (input) => pool().run(input, { name: 'decision' }) as Promise<Decision>,
+    version: createHash('sha256').update(readFileSync(worker)).digest('base64url'),
   };
 }

@@ -26,7 +26,7 @@ export function calcRoutes(store: ShelfStore, compute: Compute): Router {
       if (!res.writableFinished) gone.abort();
     });
     const input: unknown = req.body;
-    const result = await compute({ name, input, shelf: { catalogue: parts, rules } }, gone.signal);
+    const result = await compute.answer({ name, input, shelf: { catalogue: parts, rules } }, gone.signal);
     if (!result.ok) throw new ApiProblem('bad-value', { errors: [result.error] });
     res.json(result.output);
   });

@@ -1,4 +1,4 @@
-import { CALCULATORS, type Catalogue, type HouseRules } from '@katharos/core';
+import { CALCULATORS, decide, type Catalogue, type Decision, type HouseRules, type SizeInput } from '@katharos/core';
 
 /** One question to a calculator, as it crosses to the thread that answers it. */
 export interface Question {
@@ -7,6 +7,9 @@ export interface Question {
   readonly shelf: { readonly catalogue: Catalogue; readonly rules: HouseRules };
 }
 export type Answer = ReturnType<NonNullable<(typeof CALCULATORS)[string]>['answer']>;
+
+/** Decides what suits a house, in a thread of its own. */
+export const decision = (input: SizeInput): Decision => decide(input);
 
 /** Answers in a thread of its own. @throws RangeError where there is no such calculator */
 export default function answer({ name, input, shelf }: Question): Answer {

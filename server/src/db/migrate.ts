@@ -256,6 +256,14 @@ const statements: readonly Step[] = [
       ...AUDIT_VANS,
     ],
   },
+  {
+    name: '2026-12-02-decisions',
+    up: [
+      // what was decided of a job, from what is stored of it up to its rev, and by which build of the core
+      `CREATE TABLE job_decisions (
+        job_id uuid PRIMARY KEY REFERENCES jobs ON DELETE CASCADE, rev bigint NOT NULL, made_by text NOT NULL, body json NOT NULL)`,
+    ],
+  },
 ];
 
 /** Brings the database to the current shape, or to an earlier one. Safe to run from several processes at once. */

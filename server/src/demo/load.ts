@@ -23,7 +23,7 @@ export async function loadDemo(
     await db.sequelize.query('LOCK TABLE people IN SHARE ROW EXCLUSIVE MODE', { transaction });
     if (replace)
       await db.sequelize.query(
-        'TRUNCATE audit, feeds, day_table, stock_moves, links, sessions, devices, pictures, job_summaries, designs, facts, jobs, households, instruments, parts, house_rules, people',
+        'TRUNCATE audit, feeds, day_table, stock_moves, links, sessions, devices, pictures, job_decisions, job_summaries, designs, facts, jobs, households, instruments, parts, house_rules, people',
         {
           transaction,
         },

@@ -4,6 +4,7 @@ import { Router, type Request } from 'express';
 import type { Db } from '../db/models.ts';
 import { byOf } from '../http/guard.ts';
 import { ApiProblem, parse, pathId } from '../http/problem.ts';
+import type { Decisions } from './decisions.ts';
 import { exportJob, importJob } from './file.ts';
 import type { Summaries } from '../rounds/summaries.ts';
 import type { ShelfStore } from '../shelf/store.ts';
@@ -14,8 +15,17 @@ function isOwn(req: Request, by: string, path: string): void {
   if (by !== byOf(req)) throw new ApiProblem('somebody-elses', { errors: [{ path, message: 'is somebody else' }] });
 }
 
-export function jobRoutes(db: Db, store: ShelfStore, summaries: Pick<Summaries, 'refreshSoon'>): Router {
+export function jobRoutes(
+  db: Db,
+  store: ShelfStore,
+  summaries: Pick<Summaries, 'refreshSoon'>,
+  decisions: Decisions,
+): Router {
   const r = Router();
+  const lookAgain = (id: string): void => {
+    summaries.refreshSoon(id);
+    decisions.refreshSoon(id);
+  };
   r.post('/import', async (req, res) => {
     const { file } = parse(ImportJobSchema, req.body);
     const { parts, rules } = await store.read();
@@ -32,6 +42,9 @@ export function jobRoutes(db: Db, store: ShelfStore, summaries: Pick<Summaries, 
     const { parts, rules } = await store.read();
     res.json(await readWholeJob(db, id, { catalogue: parts, rules }));
   });
+  r.get('/:id/decision', async (req, res) => {
+    res.json(await decisions.kept(pathId(req)));
+  });
   r.post('/:id/facts', async (req, res) => {
     const id = pathId(req);
     const { facts } = parse(PostFactsSchema, req.body);
@@ -39,7 +52,7 @@ export function jobRoutes(db: Db, store: ShelfStore, summaries: Pick<Summaries, 
       isOwn(req, f.by, `facts.${String(i)}.by`);
     });
     const stored = await appendFacts(db, id, facts);
-    summaries.refreshSoon(id);
+    lookAgain(id);
     res.status(201).json(stored);
   });
   r.post('/:id/designs', async (req, res) => {
@@ -47,7 +60,7 @@ export function jobRoutes(db: Db, store: ShelfStore, summaries: Pick<Summaries, 
     const { version } = parse(NewDesignSchema, req.body) as NewDesign;
     isOwn(req, version.by, 'version.by');
     const approved = await approveDesign(db, id, version);
-    summaries.refreshSoon(id);
+    lookAgain(id);
     res.status(201).json(approved);
   });
   return r;

@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { StoredInstrumentSchema, type StoredInstrument } from '@katharos/contract';
 import { HouseRulesSchema, PartSchema, type Catalogue, type HouseRules, type Part } from '@katharos/core';
 import type { ShelfFiles } from '@katharos/shelf';
@@ -13,6 +14,8 @@ export interface StoredShelf {
   readonly partVersions: Readonly<Record<string, number>>;
   readonly rules: HouseRules;
   readonly rulesVersion: number;
+  /** names parts and rules by what they say */
+  readonly stamp: string;
   readonly instruments: readonly StoredInstrument[];
 }
 
@@ -69,12 +72,17 @@ export function openShelf(db: Db, files: ShelfFiles): ShelfStore {
       // one part that no longer reads, whatever has been narrowed since, must not take the rest down
       const read = parts.map((p) => ({ id: p.id, part: PartSchema.safeParse(p.body).data }));
       const good = read.filter((p): p is typeof p & { part: Part } => p.part !== undefined);
+      const catalogue = good.map((g) => g.part);
+      const firmRules = HouseRulesSchema.parse(rules[0]?.body);
       const shelf: StoredShelf = {
-        parts: good.map((g) => g.part),
+        parts: catalogue,
         unreadableParts: read.flatMap((p) => (p.part ? [] : [p.id])),
         partVersions: Object.fromEntries(parts.map((p) => [p.id, p.version])),
-        rules: HouseRulesSchema.parse(rules[0]?.body),
+        rules: firmRules,
         rulesVersion: rules[0]?.version ?? 0,
+        stamp: createHash('sha256')
+          .update(JSON.stringify([catalogue, firmRules]))
+          .digest('base64url'),
         instruments: instruments.map((i) =>
           StoredInstrumentSchema.parse({ ...(i.body as object), version: i.version }),
         ),

@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { serve } from '../testing/serve.ts';
 
-const prefetchDecision = jest.fn((job: unknown, shelf: unknown) => Promise.resolve([job, shelf]));
+const prefetchDecision = jest.fn((job: unknown, shelf: unknown, kept: unknown) => Promise.resolve([job, shelf, kept]));
 let workers = 0;
 jest.unstable_mockModule('comlink', () => ({
   wrap: () => {
@@ -33,17 +33,18 @@ describe('a page that opens on a job', () => {
     const asked = serve({
       'GET jobs/ab-1': () => ({ json: { id: 'ab-1' } }),
       'GET shelf': () => ({ json: { parts: [] } }),
+      'GET jobs/ab-1/decision': () => ({ json: { stamp: 'one' } }),
     });
     const before = workers;
     prefetchJob('/jobs/ab-1/flush');
     expect(workers).toBe(before + 1);
-    expect(asked.map((a) => a.path)).toEqual(['jobs/ab-1', 'shelf']);
+    expect(asked.map((a) => a.path)).toEqual(['jobs/ab-1', 'shelf', 'jobs/ab-1/decision']);
     expect(await (await get('/api/jobs/ab-1')).json()).toEqual({ id: 'ab-1' });
     expect(await (await get('/api/shelf')).json()).toEqual({ parts: [] });
-    expect(asked.length).toBe(2);
-    expect(prefetchDecision).toHaveBeenCalledWith({ id: 'ab-1' }, { parts: [] });
-    expect(await (await get('/api/shelf')).json()).toEqual({ parts: [] });
     expect(asked.length).toBe(3);
+    expect(prefetchDecision).toHaveBeenCalledWith({ id: 'ab-1' }, { parts: [] }, { stamp: 'one' });
+    expect(await (await get('/api/shelf')).json()).toEqual({ parts: [] });
+    expect(asked.length).toBe(4);
     expect(takeWorker()).toMatchObject({ number: before + 1 });
     expect(takeWorker()).toMatchObject({ number: before + 2 });
     await SHEETS.flush.fetch();

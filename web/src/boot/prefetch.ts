@@ -16,10 +16,14 @@ export function jobAt(pathname: string): { readonly id: string; readonly lens: k
 export function prefetchJob(pathname: string): void {
   const at = jobAt(pathname);
   if (!at) return;
-  const worker = prefetchWorker<{ prefetchDecision: (job: unknown, shelf: unknown) => void }>();
+  const worker = prefetchWorker<{ prefetchDecision: (job: unknown, shelf: unknown, kept: unknown) => void }>();
   // what fails here fails again, and is told, where the page asks for it
-  Promise.all([prefetchAnswer(`/api/jobs/${at.id}`), prefetchAnswer('/api/shelf')])
-    .then(([job, shelf]) => worker.prefetchDecision(job, shelf))
+  Promise.all([
+    prefetchAnswer(`/api/jobs/${at.id}`),
+    prefetchAnswer('/api/shelf'),
+    prefetchAnswer(`/api/jobs/${at.id}/decision`).catch(() => null),
+  ])
+    .then(([job, shelf, kept]) => worker.prefetchDecision(job, shelf, kept))
     .catch(() => undefined);
   SHEETS[at.lens].fetch().catch(() => undefined);
 }

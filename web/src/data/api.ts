@@ -18,6 +18,7 @@ import {
   type FirmPerson,
   type Found,
   type Job,
+  type KeptDecision,
   type MadeFeed,
   type MadeLink,
   type Role,
@@ -120,6 +121,9 @@ export const api = createApi({
       query: (q) => ({ url: 'find', params: { q } }),
       providesTags: ['Rounds'],
     }),
+    getDecision: b.query<KeptDecision | null, string>({
+      query: (id) => `jobs/${id}/decision`,
+    }),
     getJob: b.query<Job, string>({
       query: (id) => `jobs/${id}`,
       transformResponse: (r: unknown) => JobSchema.parse(r),
@@ -211,6 +215,7 @@ export const {
   useGetDayQuery,
   usePutDayTableMutation,
   useGetJobQuery,
+  useGetDecisionQuery,
   useGetPeopleQuery,
   useAddPersonMutation,
   usePutPersonMutation,

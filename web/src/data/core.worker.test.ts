@@ -1,10 +1,20 @@
 import { beforeAll, describe, expect, jest, test } from '@jest/globals';
-import { decide, readJob, type Catalogue, type Decision, type HouseRules, type Known } from '@katharos/core';
+import type { KeptDecision } from '@katharos/contract';
+import {
+  CORE_VERSION,
+  decide,
+  readJob,
+  type Catalogue,
+  type Decision,
+  type HouseRules,
+  type Known,
+} from '@katharos/core';
 import { house, rules, shelf } from '@katharos/core/testing';
 import { readings } from '../testing/jobContext.tsx';
 
 interface Worker {
-  prefetchDecision: (job: unknown, shelf: unknown) => void;
+  prefetchDecision: (job: unknown, shelf: unknown, kept: unknown) => void;
+  setKept: (key: string, kept: KeptDecision, stamp: string) => void;
   setShelf: (key: string, catalogue: Catalogue, rules: HouseRules) => void;
   decide: (key: string, known: Known) => Decision;
 }
@@ -26,7 +36,7 @@ describe('what is decided before the page has come', () => {
   const { known } = readJob(facts);
   beforeAll(() => {
     worker.setShelf('1', sent(shelf), sent(rules));
-    worker.prefetchDecision(sent({ facts, designs: [] }), sent({ parts: shelf, rules }));
+    worker.prefetchDecision(sent({ facts, designs: [] }), sent({ parts: shelf, rules, stamp: 'one' }), null);
   });
 
   test('is what the page would have been told, and is not worked out again', () => {
@@ -50,6 +60,49 @@ describe('what is decided before the page has come', () => {
     expect(worker.decide('2', known)).toEqual(decide({ known, catalogue: shelf, rules: strict }));
     worker.setShelf('3', shelf.slice(1), sent(rules));
     expect(worker.decide('3', known)).not.toBe(worker.decide('1', known));
+  });
+});
+
+describe('what the server decided', () => {
+  const known = { ...readJob(readings()).known, runningPressureBar: 2.2 };
+  // another house's, to be known again
+  const elsewhere = decide({ known: house, catalogue: shelf, rules });
+  const kept = (other: Partial<KeptDecision> = {}): KeptDecision =>
+    sent({ known, placed: {}, standing: null, stamp: 'one', coreVersion: CORE_VERSION, decision: elsewhere, ...other });
+  const own = decide({ known, catalogue: shelf, rules });
+  beforeAll(() => {
+    worker.setShelf('1', sent(shelf), sent(rules));
+  });
+
+  test('is what the page is told, where it was decided from the same', () => {
+    worker.setKept('1', kept(), 'one');
+    expect(worker.decide('1', known)).toEqual(elsewhere);
+    const other = { ...known, people: 9 };
+    expect(worker.decide('1', other)).toEqual(decide({ known: other, catalogue: shelf, rules }));
+    expect(worker.decide('1', other)).not.toEqual(elsewhere);
+  });
+
+  test('is passed over where the shelf, the core, the cupboard or what was approved is another', () => {
+    const strange: readonly (readonly [KeptDecision, string])[] = [
+      [kept(), 'two'],
+      [kept({ stamp: '' }), ''],
+      [kept({ coreVersion: '0.0.1' }), 'one'],
+      [kept({ placed: { disposal: null } as never }), 'one'],
+      [kept({ standing: { kind: 'filters' } as never }), 'one'],
+    ];
+    worker.setKept('1', kept({ known: house }), 'one');
+    for (const [k, stamp] of strange) {
+      worker.setKept('1', k, stamp);
+      expect(worker.decide('1', known)).toEqual(own);
+    }
+  });
+
+  test('is taken up by a page that has not come yet, and not worked out there', () => {
+    const facts = readings();
+    const decision = { ...elsewhere, sentence: 'As the server has it.' };
+    const k = kept({ known: readJob(facts).known, decision });
+    worker.prefetchDecision(sent({ facts, designs: [] }), sent({ parts: shelf, rules, stamp: 'one' }), k);
+    expect(worker.decide('1', sent(readJob(facts).known)).sentence).toBe('As the server has it.');
   });
 });
 

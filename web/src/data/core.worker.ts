@@ -1,6 +1,7 @@
 import '../boot/noEval.ts';
 import {
   bandsOf,
+  CORE_VERSION,
   decide,
   glanceAt,
   simulateDay,
@@ -50,7 +51,7 @@ import {
   type SystemResult,
 } from '@katharos/core';
 import { KEY_PARTS } from './shelfKeys.ts';
-import type { Job, Shelf as ServerShelf } from '@katharos/contract';
+import type { Job, KeptDecision, Shelf as ServerShelf } from '@katharos/contract';
 import { expose } from 'comlink';
 import equal from 'fast-deep-equal';
 
@@ -63,7 +64,7 @@ const shelves = new Map<string, Shelf>();
 /** what stands in cupboards already, by the name a key ends with */
 const places = new Map<string, Placed>();
 type Errors = SizeInput['errors'];
-const inputOf = (key: string, known: Known, errors?: Errors): SizeInput => {
+const inputOf = (key: string, known: Known, errors?: Errors): SizeInput & { readonly placed: Placed } => {
   const [shelfName = '', place = ''] = key.split(KEY_PARTS);
   const shelf = shelves.get(shelfName);
   if (!shelf) throw new Error('the shelf has not come yet');
@@ -75,26 +76,43 @@ const siteOf = (key: string, known: Known) => {
   return r.ok ? { site: r.site, catalogue } : null;
 };
 
-/** What was decided before the page itself had come; it holds for the same readings, parts and rules only. */
-let ahead:
-  | (Shelf & {
-      readonly known: Known;
-      readonly placed: Placed;
-      readonly standing: StandingDesign | null;
-      readonly decision: Decision;
-    })
-  | null = null;
+/** What a decision is made from. */
+interface Asked extends Shelf {
+  readonly known: Known;
+  readonly placed: Placed;
+  readonly standing: StandingDesign | null;
+}
+interface Decided {
+  readonly asked: Asked;
+  readonly decision: Decision;
+}
+/** What was decided before it was asked, here and by the server; it holds for the same readings, parts and rules only. */
+const ahead: { here?: Decided; kept?: Decided } = {};
+
+/** Takes up what the server decided, as far as it was decided from this shelf and by this core. */
+function takeUp(kept: KeptDecision | null, { catalogue, rules }: Shelf, stamp: string): void {
+  if (kept?.coreVersion !== CORE_VERSION || kept.stamp !== stamp || stamp === '') return;
+  const { known, placed, standing, decision } = kept;
+  ahead.kept = { asked: { catalogue, rules, known, placed, standing }, decision };
+}
+const decisionOn = (asked: Asked): Decision =>
+  [ahead.kept, ahead.here].find((d) => d && equal(d.asked, asked))?.decision ?? decide(asked);
 
 /** Everything the page asks the computation, by name; what goes in and out can be sent between threads. */
 export const core = {
-  /** Decides from a job and a shelf as the server sent them, for the page that will ask it. */
-  prefetchDecision: (job: unknown, shelf: unknown): void => {
+  /** Decides from a job and a shelf as the server sent them, for the page that will ask it. @param kept what the server decided */
+  prefetchDecision: (job: unknown, shelf: unknown, kept: unknown): void => {
     const { facts, designs } = job as Job;
-    const { parts: catalogue, rules } = shelf as ServerShelf;
+    const { parts: catalogue, rules, stamp } = shelf as ServerShelf;
+    takeUp(kept as KeptDecision | null, { catalogue, rules }, stamp);
     const { known, placed } = readJob(facts);
-    const standing = standingAmong(designs, facts);
-    const asked = { catalogue, rules, known, placed, standing };
-    ahead = { ...asked, decision: decide(asked) };
+    const asked = { catalogue, rules, known, placed, standing: standingAmong(designs, facts) };
+    ahead.here = { asked, decision: decisionOn(asked) };
+  },
+  /** Takes up what the server decided of a job, before it is asked. @param key of the shelf with this stamp */
+  setKept: (key: string, kept: KeptDecision, stamp: string): void => {
+    const shelf = shelves.get(key);
+    if (shelf) takeUp(kept, shelf, stamp);
   },
   setPlaced: (name: string, placed: Placed): void => {
     places.set(name, placed);
@@ -106,15 +124,8 @@ export const core = {
   },
   /** @param standing what is approved already */
   decide: (key: string, known: Known, standing: StandingDesign | null = null): Decision => {
-    const asked = { ...inputOf(key, known), standing };
-    const { catalogue, rules, placed } = asked;
-    const same =
-      ahead &&
-      equal(
-        [ahead.known, ahead.placed, ahead.standing, ahead.catalogue, ahead.rules],
-        [known, placed, standing, catalogue, rules],
-      );
-    return ahead && same ? ahead.decision : decide(asked);
+    const { catalogue, rules, placed } = inputOf(key, known);
+    return decisionOn({ catalogue, rules, known, placed, standing });
   },
   glance: (key: string, known: Known, design: Design, contenders: readonly Contender[], risk: number) =>
     glanceAt(inputOf(key, known), design, contenders, risk),

@@ -1,3 +1,4 @@
+import type { KeptDecision } from '@katharos/contract';
 import type { Catalogue, HouseRules, Placed } from '@katharos/core';
 import type { Remote } from 'comlink';
 import { takeWorker } from '../boot/prefetched.ts';
@@ -5,7 +6,7 @@ import type { CoreWorker } from './core.worker.ts';
 import { KEY_PARTS } from './shelfKeys.ts';
 
 /** What the computation can be asked, by name. */
-export type Questions = Omit<CoreWorker, 'setShelf' | 'setPlaced' | 'prefetchDecision'>;
+export type Questions = Omit<CoreWorker, 'setShelf' | 'setPlaced' | 'setKept' | 'prefetchDecision'>;
 
 /** The sentence and the Line do not wait behind what takes longer: that has a worker of its own. */
 type Lane = 'first' | 'slow';
@@ -71,6 +72,11 @@ export function shelfKey(catalogue: Catalogue, rules: HouseRules): string {
   if (shelvesSent.size > KEPT && oldest !== undefined) shelvesSent.delete(oldest);
   for (const worker of Object.values(remotes)) void worker.setShelf(key, catalogue, rules);
   return key;
+}
+
+/** Gives the computation what the server decided of a job, before it is asked. @param stamp of the shelf the page has */
+export function takeUpDecision(catalogue: Catalogue, rules: HouseRules, kept: KeptDecision, stamp: string): void {
+  void coreWorker('first').setKept(shelfKey(catalogue, rules), kept, stamp);
 }
 
 /** Puts a question to the worker of its lane, past the cache: for what a hand has decided on. @throws what the worker found wrong */

@@ -24,6 +24,7 @@ const shelf: Shelf = {
   // as the store hands it out
   rules: Object.freeze({ ...rules }),
   rulesVersion: 5,
+  stamp: 'one',
   instruments: [{ ...pen, version: 2 }],
   people: [{ id: WHO, name: 'Imra Tole' }],
 };

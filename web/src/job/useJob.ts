@@ -15,12 +15,13 @@ import {
 import { notifications } from '@mantine/notifications';
 import { createContext, useCallback, useContext, useMemo } from 'react';
 import { useGetJobQuery, useGetShelfQuery } from '../data/api.ts';
-import { houseKey } from '../data/coreWorkers.ts';
+import { houseKey, takeUpDecision } from '../data/coreWorkers.ts';
 import { recordFacts } from '../data/outbox/outbox.ts';
 import { selectMay, type Trial } from '../data/session.ts';
 import { useAppDispatch, useAppSelector } from '../data/store.ts';
 import { useCore, type Answer } from '../data/useCore.ts';
 import { useDecision } from './useDecision.ts';
+import { useKeptDecision } from './useKeptDecision.ts';
 import { selectJob, selectKnown, selectRecorded, selectTrial, type JobRecorded } from './selectors.ts';
 import { nowMs } from '../ui/clock.ts';
 
@@ -144,7 +145,12 @@ export function useJobData(id: string): {
   const parts = facts?.parts;
   const rules = facts?.rules;
   const placed = facts?.record.placed;
-  const key = useMemo(() => (parts && rules && placed ? houseKey(parts, rules, placed) : null), [parts, rules, placed]);
+  const kept = useKeptDecision(id, facts !== null);
+  const key = useMemo(() => {
+    if (!parts || !rules || !placed || kept === undefined) return null;
+    if (kept) takeUpDecision(parts, rules, kept.kept, kept.stamp);
+    return houseKey(parts, rules, placed);
+  }, [parts, rules, placed, kept]);
   const approvedParts = useMemo(() => built && standingIn(built.system), [built]);
   const { decision, sentence } = useDecision(facts ? key : null, id, known, approvedParts);
   // what the readings themselves decide stays on hand while something else is tried

@@ -29,7 +29,7 @@ import { clock, fittersOf, housesOf, keptPlan, minuteOf, moved, orderOf, planBef
 
 workInPage();
 const ON = dayjs().format('YYYY-MM-DD');
-const shelf: Shelf = { parts: [...parts], unreadableParts: [], partVersions: {}, rules, rulesVersion: 0, instruments: [], people: [{ id: WHO, name: 'Imra Tole' }] }; // prettier-ignore
+const shelf: Shelf = { parts: [...parts], unreadableParts: [], partVersions: {}, rules, rulesVersion: 0, stamp: 'one', instruments: [], people: [{ id: WHO, name: 'Imra Tole' }] }; // prettier-ignore
 const at = (minute: number): string => dayjs(ON).add(minute, 'minute').toISOString();
 const id = (n: number): string => `5f0c4b1e-1111-4111-a111-${String(n).padStart(12, '0')}`;
 const summary: JobSummary = { lens: 'keep', next: 'Nothing due.', timers: [], drinkableAtMs: null, lives: [], visits: [], inService: true, asks: [] }; // prettier-ignore

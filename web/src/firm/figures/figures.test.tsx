@@ -16,6 +16,7 @@ const shelf: Shelf = {
   partVersions: {},
   rules,
   rulesVersion: 0,
+  stamp: 'one',
   instruments: [],
   people: [],
 };

@@ -1,0 +1,153 @@
+import { randomUUID } from 'node:crypto';
+import type { KeptDecision, Shelf } from '@katharos/contract';
+import { decide, FACT_VERSION, readJob, standingAmong, type Fact } from '@katharos/core';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import request from 'supertest';
+import { computeHere, type Compute } from '../calc/compute.ts';
+import { loadDemo } from '../demo/load.ts';
+import { openShelf, type ShelfStore } from '../shelf/store.ts';
+import { FIRM, harness, NOW, type Harness } from '../testing/harness.ts';
+import { roundOf } from '../testing/rounds.ts';
+import { openDecisions, type Decisions } from './decisions.ts';
+import { readWholeJob } from './service.ts';
+
+let h: Harness;
+let store: ShelfStore;
+/** jobs by the first word of their household's name */
+const jobs = new Map<string, string>();
+const warned: string[] = [];
+const log = { warn: (_: unknown, said: string) => warned.push(said) } as never;
+let fitter = '';
+let written = 0;
+let decided = 0;
+const counting: Compute = {
+  ...computeHere,
+  decide: (input) => {
+    decided++;
+    return computeHere.decide(input);
+  },
+};
+const asleep = (): Promise<void> => Promise.resolve();
+const open = (compute: Compute = counting): Decisions => openDecisions(h.db, store, compute, asleep, log);
+const of = (name: string): string => jobs.get(name) ?? 'nowhere';
+
+/** What is kept of a job once it is up to what is stored of it. */
+async function keptOf(decisions: Decisions, jobId: string): Promise<KeptDecision> {
+  decisions.refreshSoon(jobId);
+  for (let i = 0; i < 400; i++) {
+    const [rows] = await h.db.sequelize.query(
+      'SELECT d.rev = s.rev AS now FROM job_decisions d JOIN job_summaries s USING (job_id) WHERE job_id = $1',
+      { bind: [jobId] },
+    );
+    if ((rows as { now: boolean }[])[0]?.now) break;
+    await new Promise((r) => setTimeout(r, 25));
+  }
+  const kept = await decisions.kept(jobId);
+  if (!kept) throw new Error('nothing is kept');
+  return kept;
+}
+const write = (jobId: string, body: object): Promise<unknown> =>
+  request(h.as(fitter))
+    .post(`/api/jobs/${jobId}/facts`)
+    .send({ facts: [{ v: FACT_VERSION, id: randomUUID(), jobId, by: fitter, at: new Date(NOW + 1000 * ++written).toISOString(), ...body } as Fact] })
+    .expect(201); // prettier-ignore
+const reading = (jobId: string, value: number): Promise<unknown> =>
+  write(jobId, { kind: 'reading', field: 'runningPressureBar', value, typed: String(value) });
+
+beforeAll(async () => {
+  h = await harness();
+  await loadDemo(h.db, h.shelf, FIRM, true, NOW);
+  store = openShelf(h.db, h.shelf);
+  fitter = await h.add('fitter');
+  for (const r of await roundOf(h.app)) jobs.set(r.household.name.split(' ')[0] ?? '', r.jobId);
+});
+afterAll(async () => {
+  await h.close();
+});
+
+describe('what the server decided of a job', () => {
+  test.each(['Lantern', 'Saltern', 'Highmoor', 'Chalkpit'])('is what a page would decide of it: %s', async (name) => {
+    const kept = await keptOf(open(), of(name));
+    const shelf = (await request(h.app).get('/api/shelf').expect(200)).body as Shelf;
+    const { facts, designs } = await readWholeJob(h.db, of(name), { catalogue: shelf.parts, rules: shelf.rules });
+    const { known, placed } = readJob(facts);
+    const standing = standingAmong(designs, facts);
+    expect(kept.stamp).toBe(shelf.stamp);
+    expect(kept).toMatchObject(JSON.parse(JSON.stringify({ known, placed, standing })) as object);
+    const own = decide({ known, placed, standing, catalogue: shelf.parts, rules: shelf.rules });
+    expect(kept.decision).toEqual(JSON.parse(JSON.stringify(own)));
+  });
+
+  test('comes to a page by its own route; nothing where nothing was decided yet, an error where there is no such job', async () => {
+    await keptOf(open(), of('Lantern'));
+    const { body } = await request(h.app)
+      .get(`/api/jobs/${of('Lantern')}/decision`)
+      .expect(200);
+    expect((body as KeptDecision).decision.sentence).toMatch(/Lantern|litres|L a day/);
+    const { body: none } = await request(h.app)
+      .get(`/api/jobs/${of('Heron')}/decision`)
+      .expect(200);
+    expect(none).toBeNull();
+    await request(h.app).get(`/api/jobs/${randomUUID()}/decision`).expect(404);
+  });
+
+  test('follows what is read, and is not worked out again for what does not matter to it', async () => {
+    const jobId = of('Saltern');
+    const decisions = open();
+    const before = await keptOf(decisions, jobId);
+    decided = 0;
+    await write(jobId, { kind: 'note', text: 'The dog is friendly.' });
+    expect((await keptOf(decisions, jobId)).decision).toEqual(before.decision);
+    expect(decided).toBe(0);
+    await reading(jobId, 1.7);
+    const after = await keptOf(decisions, jobId);
+    expect(decided).toBe(1);
+    expect(after.known.runningPressureBar).toBe(1.7);
+    expect(after.decision).not.toEqual(before.decision);
+  });
+
+  test('is told as it was meanwhile: whoever reads it sees from what it was decided', async () => {
+    const jobId = of('Lantern');
+    const before = await keptOf(open(), jobId);
+    await reading(jobId, 2.9);
+    const resting = openDecisions(h.db, store, counting, null, log);
+    expect(await resting.kept(jobId)).toEqual(before);
+  });
+
+  test('of another build of the core is not told', async () => {
+    const decisions = openDecisions(h.db, store, { ...counting, version: 'another build' }, null, log);
+    expect(await decisions.kept(of('Lantern'))).toBeNull();
+  });
+
+  test('follows the house rules, also where something is approved already', async () => {
+    const decisions = open();
+    const jobId = of('Highmoor');
+    const before = await keptOf(decisions, jobId);
+    const { rules, rulesVersion } = (await request(h.app).get('/api/shelf').expect(200)).body as Shelf;
+    const stricter = { ...rules, spareCapacity: rules.spareCapacity + 0.5 };
+    await request(h.as(await h.add('owner')))
+      .put('/api/shelf/rules')
+      .send({ rules: stricter, version: rulesVersion })
+      .expect(200);
+    decided = 0;
+    // asked for, it is seen to be of another shelf, and brought up
+    await decisions.kept(jobId);
+    for (let i = 0; i < 400 && (await decisions.kept(jobId))?.stamp === before.stamp; i++)
+      await new Promise((r) => setTimeout(r, 25));
+    expect((await decisions.kept(jobId))?.stamp).toBe((await store.read()).stamp);
+    expect(decided).toBeGreaterThan(0);
+  });
+
+  test('one that cannot be worked out keeps no other back', async () => {
+    const decisions = open({
+      ...counting,
+      decide: (input) => (input.known.runningPressureBar === 1.1 ? Promise.reject(new Error('torn')) : counting.decide(input)),
+    }); // prettier-ignore
+    await reading(of('Saltern'), 2.1);
+    await reading(of('Fenmill'), 1.1);
+    decisions.refreshSoon(of('Saltern'));
+    decisions.refreshSoon(of('Fenmill'));
+    expect((await keptOf(decisions, of('Saltern'))).known.runningPressureBar).toBe(2.1);
+    expect(warned).toEqual(['what is decided of a job is not kept']);
+  });
+});

@@ -1,0 +1,119 @@
+import type { KeptDecision } from '@katharos/contract';
+import { CORE_VERSION, openJobDocuments, readJob, standingAmong } from '@katharos/core';
+import { isDeepStrictEqual } from 'node:util';
+import type { Logger } from 'pino';
+import { QueryTypes } from 'sequelize';
+import type { Compute } from '../calc/compute.ts';
+import type { Db } from '../db/models.ts';
+import { ApiProblem } from '../http/problem.ts';
+import type { ShelfStore } from '../shelf/store.ts';
+import { DOCUMENTS, type Documents } from './service.ts';
+
+/** What was decided of each job, kept beside it: a page that opens on a job has its sentence before it could work it out. */
+export interface Decisions {
+  /** What is kept of a job; null where nothing is. What is behind is worked out once the server rests. @throws ApiProblem 'not-found' */
+  kept: (jobId: string) => Promise<KeptDecision | null>;
+  /** Has the decision of one job brought up to what is stored of it, once the server rests. */
+  refreshSoon: (jobId: string) => void;
+}
+
+/** How the server comes to rest, before which nothing is worked out that nobody waits for. */
+type Rest = () => Promise<void>;
+
+/** So many jobs wait to be decided at most; of more, those written to or opened last. */
+const MOST_WAITING = 500;
+/** A server that was busy less than this share of so long a span is at rest. */
+const BUSY = 0.3;
+const SPAN_MS = 2000;
+
+/** Waits until nothing much was asked of this process for a while. */
+export async function atRest(): Promise<void> {
+  for (let share = 1; share > BUSY;) {
+    const before = performance.eventLoopUtilization();
+    await new Promise((resolve) => setTimeout(resolve, SPAN_MS).unref());
+    share = performance.eventLoopUtilization(before).utilization;
+  }
+}
+
+/**
+ * @param compute decides, beside what else there is to do
+ * @param rest null where nothing is worked out that nobody waits for
+ */
+export function openDecisions(
+  db: Db,
+  store: ShelfStore,
+  compute: Compute,
+  rest: Rest | null,
+  log: Pick<Logger, 'warn'>,
+): Decisions {
+  const workOut = async (jobId: string): Promise<void> => {
+    const [row] = await db.sequelize.query<Documents & { rev: string; kept: KeptDecision | null }>(
+      `SELECT s.rev, d.body AS kept, ${DOCUMENTS} FROM jobs j JOIN job_summaries s ON s.job_id = j.id
+         LEFT JOIN job_decisions d ON d.job_id = j.id AND d.made_by = $2 WHERE j.id = $1`,
+      { type: QueryTypes.SELECT, bind: [jobId, compute.version] },
+    );
+    if (!row) return;
+    const { parts: catalogue, rules, stamp } = await store.read();
+    const { facts, designs } = openJobDocuments(row.designs, row.facts, { catalogue, rules });
+    const { known, placed } = readJob(facts);
+    // as it is compared where it is read: as it crosses
+    const asked = JSON.parse(JSON.stringify({ known, placed, standing: standingAmong(designs, facts) })) as Pick<
+      KeptDecision,
+      'known' | 'placed' | 'standing'
+    >;
+    const { kept } = row;
+    const same =
+      kept?.stamp === stamp &&
+      isDeepStrictEqual({ known: kept.known, placed: kept.placed, standing: kept.standing }, asked);
+    const decision = same ? kept.decision : await compute.decide({ ...asked, catalogue, rules });
+    const body: KeptDecision = { ...asked, stamp, coreVersion: CORE_VERSION, decision };
+    await db.sequelize.query(
+      `INSERT INTO job_decisions AS d (job_id, rev, made_by, body)
+         SELECT id, $2::bigint, $3, $4::json FROM jobs WHERE id = $1
+         ON CONFLICT (job_id) DO UPDATE SET rev = excluded.rev, made_by = excluded.made_by, body = excluded.body
+           WHERE d.rev <= excluded.rev`,
+      { bind: [jobId, row.rev, compute.version, JSON.stringify(body)] },
+    );
+  };
+
+  const waiting = new Set<string>();
+  let going = false;
+  const goOn = async (rests: Rest): Promise<void> => {
+    going = true;
+    while (waiting.size > 0) {
+      await rests();
+      // the newest first: it is the likeliest to be opened
+      const jobId = [...waiting].at(-1) ?? '';
+      waiting.delete(jobId);
+      try {
+        await workOut(jobId);
+      } catch (e) {
+        log.warn({ err: e, jobId }, 'what is decided of a job is not kept');
+      }
+    }
+    going = false;
+  };
+  const refreshSoon = (jobId: string): void => {
+    if (!rest) return;
+    waiting.delete(jobId);
+    waiting.add(jobId);
+    const [oldest] = waiting;
+    if (waiting.size > MOST_WAITING && oldest !== undefined) waiting.delete(oldest);
+    if (!going) void goOn(rest);
+  };
+
+  return {
+    refreshSoon,
+    kept: async (jobId) => {
+      const [row] = await db.sequelize.query<{ body: KeptDecision | null; upToDate: boolean }>(
+        `SELECT d.body, coalesce(d.rev = s.rev, false) AS "upToDate" FROM jobs j JOIN job_summaries s ON s.job_id = j.id
+           LEFT JOIN job_decisions d ON d.job_id = j.id AND d.made_by = $2 WHERE j.id = $1`,
+        { type: QueryTypes.SELECT, bind: [jobId, compute.version] },
+      );
+      if (!row) throw new ApiProblem('not-found');
+      const { stamp } = await store.read();
+      if (!row.upToDate || row.body?.stamp !== stamp) refreshSoon(jobId);
+      return row.body;
+    },
+  };
+}
