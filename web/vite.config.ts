@@ -1,11 +1,11 @@
 import react from '@vitejs/plugin-react';
-import { defineConfig } from 'vite';
+import { defineConfig, type Plugin } from 'vite';
 import { VitePWA } from 'vite-plugin-pwa';
 import { compression } from 'vite-plugin-compression2';
 
-/** What draws cupboards, moves things in them and works through run sheets: not wanted for a first sentence, however many pages use it. */
-const CUPBOARD =
-  /node_modules[\\/](@dnd-kit|qrcode\.react|react-number-format|papaparse)[\\/]|src[\\/]job[\\/](cupboard|layout|sheet|HouseholdSheet)/;
+/** What draws cupboards, moves things in them, works through run sheets and asks of households: not wanted for a first sentence, however many pages use it. */
+const LATER =
+  /node_modules[\\/](@dnd-kit|@mantine[\\/](form|core[\\/]esm[\\/]components[\\/]NumberInput)|qrcode\.react|react-number-format|papaparse)[\\/]|src[\\/](job[\\/](cupboard|layout|sheet|HouseholdSheet)|firm[\\/])/;
 const PACKAGE = /node_modules[\\/]/;
 /** Drawn only where there are charts, and as much as all the rest. */
 const CHARTS = /node_modules[\\/](recharts|d3-[a-z]+|victory-vendor|decimal\.js-light|es-toolkit)[\\/]/;
@@ -40,8 +40,34 @@ const kept = VitePWA({
   },
 });
 
+/** Has the browser fetch what the page is drawn by as soon as it sees the page, not once the first script has asked for it. */
+const beginAtOnce: Plugin = {
+  name: 'begin-at-once',
+  transformIndexHtml: {
+    order: 'post',
+    handler: (html, { bundle = {} }) => {
+      const wanted = new Set<string>();
+      const want = (name: string): void => {
+        const chunk = bundle[name];
+        if (chunk?.type !== 'chunk' || wanted.has(name)) return;
+        wanted.add(name);
+        chunk.imports.forEach(want);
+      };
+      for (const c of Object.values(bundle))
+        if (c.type === 'chunk' && c.facadeModuleId?.endsWith('/src/main.tsx')) want(c.fileName);
+      return [...wanted]
+        .filter((name) => !html.includes(name))
+        .map((name) => ({
+          tag: 'link',
+          attrs: { rel: 'modulepreload', crossorigin: true, href: `/${name}` },
+          injectTo: 'head' as const,
+        }));
+    },
+  },
+};
+
 export default defineConfig({
-  plugins: [react(), kept, compression({ algorithms: ['gzip', 'brotliCompress'], exclude: [/\.woff2$/] })],
+  plugins: [react(), kept, beginAtOnce, compression({ algorithms: ['gzip', 'brotliCompress'], exclude: [/\.woff2$/] })],
   resolve: { dedupe: ['react', 'react-dom'] },
   worker: { format: 'es' },
   build: {
@@ -73,13 +99,13 @@ export default defineConfig({
             // what several pages use is fetched once, in one piece: small pieces wait on one another
             {
               name: 'shared',
-              test: (id) => !CHARTS.test(id) && !CUPBOARD.test(id) && !PACKAGE.test(id),
+              test: (id) => !CHARTS.test(id) && !LATER.test(id) && !PACKAGE.test(id),
               minShareCount: 2,
               priority: 12,
             },
             {
               name: 'packages',
-              test: (id) => !CHARTS.test(id) && !CUPBOARD.test(id) && PACKAGE.test(id),
+              test: (id) => !CHARTS.test(id) && !LATER.test(id) && PACKAGE.test(id),
               minShareCount: 3,
               priority: 10,
             },

@@ -6,11 +6,12 @@ import { Provider } from 'react-redux';
 import { RouterProvider } from 'react-router';
 import { jobAt } from './boot/prefetch.ts';
 import { countKept } from './data/kept/along.ts';
-import { api, onShutOut } from './data/api.ts';
+import { onShutOut } from './data/api.ts';
 import { keepApplication } from './data/release.ts';
 import { askSession, forgetAfterLong, hearSigning } from './data/signing.ts';
 import { makeStore } from './data/store.ts';
 import { router } from './app/router.tsx';
+import { askJob } from './job/askJob.ts';
 import { theme } from './app/theme.ts';
 import { hearOtherTabs, restoreOutbox, sendOutbox } from './data/outbox/outbox.ts';
 import { outboxActions } from './data/outbox/state.ts';
@@ -36,14 +37,11 @@ window.addEventListener('online', () => {
   void store.dispatch(sendPictures());
 });
 
-/** The job and the shelf of the job's page that was opened, asked before it is drawn: it finds them or the question. */
+/** What the job's page that was opened is about, asked before it is drawn: it finds it or the question. */
 async function askAhead(): Promise<void> {
   const opened = jobAt(location.pathname);
   if (!opened) return;
-  const asked = Promise.all([
-    store.dispatch(api.endpoints.getJob.initiate(opened.id, { subscribe: false })),
-    store.dispatch(api.endpoints.getShelf.initiate(null, { subscribe: false })),
-  ]);
+  const asked = store.dispatch(askJob(opened.id));
   await Promise.race([asked, new Promise((resolve) => setTimeout(resolve, FIRST_MS))]);
 }
 

@@ -1,13 +1,12 @@
 import './boot/noEval.ts';
 // the page's own styles stand before those of a sheet, which is fetched at once and overrules them
 import '@fontsource-variable/ibm-plex-sans/index.css';
-import '@mantine/core/styles.css';
-import '@mantine/notifications/styles.css';
+import './ui/mantine.css';
 import './ui/katharos.css';
-import { prefetchJob } from './boot/prefetch.ts';
+import { prefetchPage } from './boot/prefetch.ts';
 
 if (window.isSecureContext) {
-  prefetchJob(location.pathname);
+  prefetchPage(location.pathname);
   void import('./main.tsx');
 } else
   void import('./boot/insecure.ts').then(({ sayInsecure }) => {

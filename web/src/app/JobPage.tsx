@@ -1,6 +1,6 @@
 import { LENSES, type Lens, type Profile } from '@katharos/core';
 import { Loader } from '@mantine/core';
-import { memo, useCallback, useEffect, useMemo, useState, type ReactElement } from 'react';
+import { memo, useCallback, useEffect, useMemo, useState, type ComponentProps, type ReactElement } from 'react';
 import { createPortal } from 'react-dom';
 import { NavLink, useNavigate, useParams } from 'react-router';
 import { Dial } from '../ui/Dial.tsx';
@@ -12,11 +12,12 @@ import { elementChosen, selectMay } from '../data/session.ts';
 import { LENS_NAMES } from '../ui/lensNames.ts';
 import { usePhone } from '../ui/usePhone.ts';
 import { isTyping } from '../ui/isTyping.ts';
-import { HouseholdDialog } from '../firm/rounds/HouseholdDialog.tsx';
 import { jobPath } from '../data/kept/store.ts';
 import { AsKept } from '../job/AsKept.tsx';
 import { NoSuchPage } from '../ui/Boundary.tsx';
 import { errorWords, problemOf } from '../data/errors.ts';
+import type HouseholdDialog from '../firm/rounds/HouseholdDialog.tsx';
+import { HOUSEHOLD } from '../boot/rounds.ts';
 import { SHEETS } from '../boot/sheets.ts';
 import { useFetchTheRest } from '../boot/useFetchTheRest.ts';
 import { useLazyPart } from '../data/useLazyPart.ts';
@@ -27,6 +28,13 @@ import { Alarm } from '../job/Alarm.tsx';
 import { JobProvider } from '../job/JobProvider.tsx';
 import { Unreadables } from '../job/Unreadables.tsx';
 import { useJob, useJobData, useJobFacts, type JobContext } from '../job/useJob.ts';
+
+/** What is asked of the household, once its script has come. */
+function EditHousehold(props: ComponentProps<typeof HouseholdDialog>): ReactElement | null {
+  const { Part, fault } = useLazyPart(HOUSEHOLD);
+  if (fault) throw fault;
+  return Part && <Part {...props} />;
+}
 
 /** One job: the Line on top, the six lenses along its lower edge, the sheet of one under it. */
 export function JobPage(): ReactElement {
@@ -97,7 +105,7 @@ export function JobPage(): ReactElement {
           strip,
         )}
       {editing && (
-        <HouseholdDialog
+        <EditHousehold
           of={{ household: job.household, jobId: job.id }}
           onClose={() => {
             setEditing(false);

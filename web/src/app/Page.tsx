@@ -6,7 +6,21 @@ import { useGetShelfQuery } from '../data/api.ts';
 import { selectMay } from '../data/session.ts';
 import { useAppSelector } from '../data/store.ts';
 import type { LazyPart } from '../boot/lazyPart.ts';
+import { useFetchTheRest } from '../boot/useFetchTheRest.ts';
 import { useLazyPart } from '../data/useLazyPart.ts';
+
+/** A page that needs nothing to open but its script; once that is there, the rest is fetched. */
+export function Opened({ of }: { readonly of: LazyPart<object> }): ReactElement {
+  const { Part: Content, fault } = useLazyPart(of);
+  useFetchTheRest(Content !== null);
+  if (fault) throw fault;
+  if (Content) return <Content />;
+  return (
+    <main className="plain-page" aria-busy>
+      <Loader aria-label="Opening the page" />
+    </main>
+  );
+}
 
 interface PageProps {
   readonly of: LazyPart<{ shelf: Shelf }>;

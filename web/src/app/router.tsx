@@ -2,10 +2,10 @@ import { createBrowserRouter, Navigate } from 'react-router';
 import { JobPage } from './JobPage.tsx';
 import { JoinPage } from './JoinPage.tsx';
 import { lazyPart } from '../boot/lazyPart.ts';
-import { Page } from './Page.tsx';
+import { ROUNDS } from '../boot/rounds.ts';
+import { Opened, Page } from './Page.tsx';
 import { Shell } from './Shell.tsx';
 import { Boundary, NoSuchPage } from '../ui/Boundary.tsx';
-import { Rounds } from '../firm/rounds/Rounds.tsx';
 
 const shelfPage = lazyPart(() => import('../firm/shelf/ShelfPage.tsx'));
 const dayPage = lazyPart(() => import('../firm/day/DayPage.tsx'));
@@ -21,7 +21,7 @@ export const router = createBrowserRouter([
     element: <Shell />,
     errorElement: <Boundary />,
     children: [
-      { index: true, element: <Rounds /> },
+      { index: true, element: <Opened of={ROUNDS} />, errorElement: <Boundary /> },
       {
         path: 'shelf',
         element: <Page of={shelfPage} writes="PUT /shelf/parts/:id" filled={false} />,

@@ -3,6 +3,7 @@ import { notificationsStore } from '@mantine/notifications';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { act, cleanup, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
+import { api } from '../data/api.ts';
 import { askSession, forgetFirm, hearSigning } from '../data/signing.ts';
 import { forgetEntries, readKept } from '../data/outbox/entries.ts';
 import { recordFacts, sendOutbox } from '../data/outbox/outbox.ts';
@@ -120,6 +121,28 @@ describe('who is signed in', () => {
       expect(await keptAnswer('rounds')).toBeNull();
     });
     expect(localStorage.getItem('katharos.draft')).toBe('half typed');
+  });
+  test('once told, has asked for anew what was refused before, and nothing else', async () => {
+    let refused = false;
+    const asked = serve({
+      'GET session': () => ({ json: sessionOf(imra) }),
+      'GET rounds/coming': () => (refused ? { status: 401, json: {} } : { json: { visits: [] } }),
+    });
+    const coming = async (): Promise<number> => {
+      const store = makeStore();
+      asked.length = 0;
+      const { unsubscribe } = store.dispatch(api.endpoints.getComing.initiate(null));
+      await Promise.all(store.dispatch(api.util.getRunningQueriesThunk()));
+      refused = false;
+      await store.dispatch(askSession());
+      await Promise.all(store.dispatch(api.util.getRunningQueriesThunk()));
+      unsubscribe();
+      localStorage.clear();
+      return asked.filter((a) => a.path === 'rounds/coming').length;
+    };
+    expect(await coming()).toBe(1);
+    refused = true;
+    expect(await coming()).toBe(2);
   });
   test('may be another of those who are, and nobody else', () => {
     const store = makeStore();

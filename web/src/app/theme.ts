@@ -27,5 +27,9 @@ export const theme = createTheme({
     const colours = defaultVariantColorsResolver(input);
     return input.variant === 'filled' ? { ...colours, color: 'var(--k-on-ink)' } : colours;
   },
-  components: { Checkbox: Checkbox.extend({ defaultProps: { iconColor: 'var(--k-on-ink)' } }) },
+  components: {
+    Checkbox: Checkbox.extend({ defaultProps: { iconColor: 'var(--k-on-ink)' } }),
+    // a list nobody has opened is not laid out with the page
+    Combobox: { defaultProps: { keepMounted: false } },
+  },
 });

@@ -1,4 +1,5 @@
 import { prefetchAnswer, prefetchWorker } from './prefetched.ts';
+import { ROUNDS } from './rounds.ts';
 import { SHEETS } from './sheets.ts';
 
 /** The job and the lens a page opens on; null for any other page. */
@@ -6,6 +7,12 @@ export function jobAt(pathname: string): { readonly id: string; readonly lens: k
   const [, id, last] = /^\/jobs\/([^/]+)\/([^/]+)\/?$/.exec(pathname) ?? [];
   const lens = Object.keys(SHEETS).find((l) => l === last) as keyof typeof SHEETS | undefined;
   return id !== undefined && lens ? { id, lens } : null;
+}
+
+/** Begins what a page will need while its own scripts are still on their way. @param pathname the page's path */
+export function prefetchPage(pathname: string): void {
+  if (pathname === '/') ROUNDS.fetch().catch(() => undefined);
+  else prefetchJob(pathname);
 }
 
 /**

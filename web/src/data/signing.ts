@@ -1,6 +1,8 @@
 import { SessionSchema, type Session } from '@katharos/contract';
 import type { ThunkAction, UnknownAction } from '@reduxjs/toolkit';
+import { QueryStatus } from '@reduxjs/toolkit/query';
 import { api } from './api.ts';
+import { selectIsAway, type KeptState } from './kept/state.ts';
 import { forgetKept } from './kept/store.ts';
 import { UNKEPT } from './outbox/entries.ts';
 import { asPerson, isLongAway, left, SIGNED_KEY, tellsOfOthers, told, unknown, type SessionState } from './session.ts';
@@ -8,6 +10,10 @@ import { hearTime } from '../ui/clock.ts';
 
 interface HasSession {
   readonly session: SessionState;
+}
+interface HasAnswers {
+  readonly kept: KeptState;
+  readonly api: { readonly queries: Readonly<Record<string, { readonly status: QueryStatus } | undefined>> };
 }
 type Thunk<R> = ThunkAction<R, HasSession, unknown, UnknownAction>;
 
@@ -34,6 +40,10 @@ async function ask(path: string, body: object | null, personId: string | null): 
 
 /** What is known of the firm was for whoever was let in. */
 const readAnew = (): UnknownAction => api.util.invalidateTags(['Rounds', 'Job', 'Shelf', 'Firm']);
+
+/** Whether all that was asked so far was answered by the server itself: it knew who asks before the page did. */
+const isAnswered = (s: HasAnswers): boolean =>
+  !selectIsAway(s) && Object.values(s.api.queries).every((q) => q?.status !== QueryStatus.rejected);
 
 /** The service worker keeps pictures under this name. */
 const PICTURES_CACHE = 'katharos-pictures';
@@ -67,7 +77,8 @@ const taken =
     else if (session.here.length === 0 && before.door === 'asking') forgetKnown();
     dispatch(told({ session, act }));
     const { door, personId } = getState().session;
-    if (door === 'in' && (before.door !== 'in' || before.personId !== personId)) dispatch(readAnew());
+    const known = before.door === 'asking' && isAnswered(getState() as HasSession & HasAnswers);
+    if (door === 'in' && !known && (before.door !== 'in' || before.personId !== personId)) dispatch(readAnew());
     if (door === 'ended') dispatch(api.util.resetApiState() as unknown as UnknownAction);
   };
 

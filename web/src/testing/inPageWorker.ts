@@ -22,7 +22,7 @@ const remembering = Object.fromEntries(
     (...args: unknown[]): unknown => {
       if (name === 'setShelf' || name === 'setPlaced')
         sent.set(`${name} ${String(args[0])}`, JSON.stringify(args.slice(1)));
-      if (['setShelf', 'setPlaced', 'prefetchDecision', 'version'].includes(name))
+      if (['setShelf', 'setPlaced', 'setKept', 'prefetchDecision', 'version'].includes(name))
         return (ask as Question)(...(args as never[]));
       // what is asked of a shelf names it by a key, which the page makes anew for each
       const [shelf = '', place = ''] = typeof args[0] === 'string' ? args[0].split(KEY_PARTS) : [];

@@ -28,7 +28,7 @@ const LABELS: Readonly<Record<HouseholdText, string>> = {
 };
 
 /** Adds or edits a household. What is typed is kept until it is saved; another's change in between is shown beside it. */
-export function HouseholdDialog({
+export default function HouseholdDialog({
   onClose,
   of,
 }: {

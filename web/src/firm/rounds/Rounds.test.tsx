@@ -12,8 +12,8 @@ import { WHO } from '../../testing/jobContext.tsx';
 import { renderIn } from '../../testing/renderIn.tsx';
 import { serve } from '../../testing/serve.ts';
 import { dated } from '../../testing/dated.ts';
-import { HouseholdDialog } from './HouseholdDialog.tsx';
-import { Rounds } from './Rounds.tsx';
+import HouseholdDialog from './HouseholdDialog.tsx';
+import Rounds from './Rounds.tsx';
 
 const id = (n: number): string => `5f0c4b1e-6666-4666-a666-${String(n).padStart(12, '0')}`;
 const entry = (n: number, name: string, summary: Partial<RoundsEntry['summary']>): RoundsEntry => ({

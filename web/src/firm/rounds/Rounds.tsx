@@ -16,12 +16,11 @@ import { takeAlong } from '../../data/kept/along.ts';
 import { selectIsAway } from '../../data/kept/state.ts';
 import { useAppDispatch, useAppSelector } from '../../data/store.ts';
 import { AsKept } from '../../job/AsKept.tsx';
-import { useFetchTheRest } from '../../boot/useFetchTheRest.ts';
 import { LENS_NAMES } from '../../ui/lensNames.ts';
 import { useNow } from '../../ui/useNow.ts';
 import { FoundLines } from './FoundLines.tsx';
 import { BringIn } from './BringIn.tsx';
-import { HouseholdDialog } from './HouseholdDialog.tsx';
+import HouseholdDialog from './HouseholdDialog.tsx';
 import { ScanCode } from './ScanCode.tsx';
 import './rounds.css';
 
@@ -36,12 +35,11 @@ function dueInWords(lives: readonly Life[]): string {
 }
 
 /** The day: clocks that run, what is due, and where every job stands. */
-export function Rounds(): ReactElement {
+export default function Rounds(): ReactElement {
   const [search, setSearch] = useState('');
   const [find] = useDebouncedValue(search.trim(), 200);
   const { data, error, isLoading } = useGetRoundsQuery(find, { refetchOnMountOrArgChange: true });
   const firm = useGetShelfQuery(null).data?.rules.firm;
-  useFetchTheRest(data !== undefined);
   const [adding, setAdding] = useState(false);
   const now = useNow(1000);
   const pending = useAppSelector(selectOwnPending);
