@@ -80,6 +80,8 @@ export function createApp({
 }: AppParts): Express {
   const app = express();
   app.disable('x-powered-by');
+  // nothing the API says is stored by whoever asks: a mark of what it said would be worked out for nobody
+  app.disable('etag');
   if (behindProxy) app.set('trust proxy', 1);
   app.use(
     helmet({

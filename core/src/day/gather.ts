@@ -1,4 +1,4 @@
-import type { Life } from '../keep/life.ts';
+import type { Due } from '../keep/life.ts';
 
 const DAY_MS = 86_400_000;
 /** What is due within so long of a trip is done on it, days: one trip is dearer than the end of a cartridge. */
@@ -6,7 +6,7 @@ export const GATHER_DAYS = 56;
 
 /** Something done on a trip. */
 export interface OnTrip {
-  readonly life: Life;
+  readonly life: Due;
   /** before its date, days; below 0 where it is overdue by then */
   readonly earlyDays: number;
   /** of its life that is given up by going early, 0 to 1 */
@@ -28,7 +28,7 @@ export interface Trip {
  * it. Each thing goes on one trip, none before anything is due.
  * @param lives as they stand now @param nowMs the caller's clock @param aheadDays how far ahead is looked, above 0
  */
-export function gatherTrips(lives: readonly Life[], nowMs: number, aheadDays: number): Trip[] {
+export function gatherTrips(lives: readonly Due[], nowMs: number, aheadDays: number): Trip[] {
   const until = nowMs + aheadDays * DAY_MS;
   let left = [...lives].filter((l) => l.dueMs <= until + GATHER_DAYS * DAY_MS).sort((a, b) => a.dueMs - b.dueMs);
   const trips: Trip[] = [];

@@ -7,8 +7,8 @@ import { foundLimit, pressureLimit } from './ownRecord.ts';
 
 const DAY_MS = 86400000;
 
-/** The life of one thing that wears. */
-export interface Life {
+/** When one thing that wears falls due. */
+export interface Due {
   readonly componentId: string;
   readonly kind: string;
   readonly label: string;
@@ -17,18 +17,27 @@ export interface Life {
   readonly partId: string;
   readonly sinceMs: number;
   readonly dueMs: number;
+  readonly by: WornBy;
+  readonly state: 'overdue' | 'soon' | 'good';
+}
+
+/** The life of one thing that wears. */
+export interface Life extends Due {
   /** the band of when it is due */
   readonly earlyMs: number;
   readonly lateMs: number;
-  readonly by: WornBy;
   /** used up to now, 0 to 1 and beyond */
   readonly used: number;
   readonly litresSoFar: number;
   /** every way it may end, the first to come first */
   readonly limits: readonly LifeLimit[];
-  readonly state: 'overdue' | 'soon' | 'good';
   readonly why: string;
 }
+
+/** What a list needs of a life; the due moment in whole ms. */
+export const dueOf = ({ componentId, kind, label, partName, partId, sinceMs, dueMs, by, state }: Life): Due => ({
+  componentId, kind, label, partName, partId, sinceMs, dueMs: Math.round(dueMs), by, state,
+}); // prettier-ignore
 
 /** A change due within these days is shown among the next ones. */
 export const SOON_DAYS = 30;

@@ -5,7 +5,7 @@ import { readySteps } from '../flush/order.ts';
 import { beforeDrinking, drinkableAt, type BeforeDrinking } from '../flush/schedule.ts';
 import { happeningRow, openHappenings } from '../keep/happening.ts';
 import { soughtRow, uncleanSamples, WATER_WORDS } from '../keep/sample.ts';
-import { lifeAt, type Life, type LifeSpan } from '../keep/life.ts';
+import { dueOf, lifeAt, type Due, type LifeSpan } from '../keep/life.ts';
 import type { Catalogue } from '../parts/catalogue.ts';
 import type { HouseRules } from '../rules/rules.ts';
 import { otherWay } from '../size/kinds/otherWay.ts';
@@ -36,7 +36,7 @@ export interface JobSummary {
   readonly next: string;
   readonly timers: readonly TimerState[];
   readonly drinkableAtMs: number | null;
-  readonly lives: readonly Life[];
+  readonly lives: readonly Due[];
   /** visits somebody gave a day, the first to come first */
   readonly visits: readonly DatedVisit[];
   readonly inService: boolean;
@@ -224,7 +224,7 @@ function workOf(v: FactOf<'visit'>, built: AsBuilt | null): Pick<DatedVisit, 'wo
 
 /** A kept summary at a moment. @param nowMs the caller's clock */
 export function summaryAt(kept: KeptSummary, nowMs: number): JobSummary {
-  const lives = kept.spans.map((s) => lifeAt(s, nowMs));
+  const lives = kept.spans.map((s) => dueOf(lifeAt(s, nowMs)));
   const { timers, visits, inService, asks = [], away } = kept;
   const words = dueWords(lives);
   const asked = asks.filter((a) => Date.parse(a.from) <= nowMs).map((a) => ASK_NEXT[a.of]);
@@ -246,7 +246,7 @@ export const summarise = (
 
 const NOTHING_DUE = 'Nothing due.';
 
-function dueWords(lives: readonly Life[]): string {
+function dueWords(lives: readonly Due[]): string {
   const overdue = lives.filter((l) => l.state === 'overdue').map((l) => l.label);
   const soon = lives.filter((l) => l.state === 'soon').map((l) => l.label);
   if (overdue.length > 0) return `Overdue: ${overdue.join(', ')}.`;

@@ -22,14 +22,18 @@ export interface Summaries {
   refreshSoon: (jobId: string) => void;
   /** Brings up to so many that are behind. @returns how many still are */
   catchUp: (most: number) => Promise<number>;
+  /** Brings up what can be while somebody waits for a list. @returns how many are still behind */
+  catchUpBriefly: () => Promise<number>;
   /** Goes on until none is behind, a little at a time beside what else there is to do. */
   catchUpAll: () => Promise<void>;
 }
 
 /** A job just written to waits so long for what else is written to it, ms. */
 const SOON_MS = 200;
-/** A job that is written to all the while stays behind after so many, until it is next looked at. */
-const TRIES = 4;
+/** So long somebody who asks for a list waits for what is behind, ms: a dozen jobs. */
+const BRIEFLY_MS = 60;
+/** Jobs read at once. */
+const SOME = 8;
 
 /** What is kept of a job beside it: where it stands, and what of it can be looked up. */
 interface WorkedOut {
@@ -100,16 +104,16 @@ export function openSummaries(db: Db, store: ShelfStore, now: () => number, log:
 
   /**
    * Works out summaries that are behind and keeps them; one whose job was written to meanwhile stays behind.
-   * @param jobId of one job; of any if null
+   * @param only these jobs; any if null
    * @returns how many still are
    */
-  const keep = async (jobId: string | null, most: number): Promise<number> => {
+  const keep = async (only: readonly string[] | null, most: number): Promise<number> => {
     const rows = await select<Documents & { jobId: string; rev: string; all: string }>(
       `SELECT s.job_id AS "jobId", s.rev, s.behind AS all, ${DOCUMENTS} FROM (
          SELECT *, count(*) OVER () AS behind FROM job_summaries
-           WHERE (stale OR core_version IS DISTINCT FROM $1) AND ($2::uuid IS NULL OR job_id = $2) ORDER BY born LIMIT $3
+           WHERE (stale OR core_version IS DISTINCT FROM $1) AND ($2::uuid[] IS NULL OR job_id = ANY($2)) ORDER BY born LIMIT $3
          ) s JOIN jobs j ON j.id = s.job_id`,
-      [CORE_VERSION, jobId, most],
+      [CORE_VERSION, only, most],
     );
     const [one] = rows;
     if (!one) return 0;
@@ -133,44 +137,67 @@ export function openSummaries(db: Db, store: ShelfStore, now: () => number, log:
     return Number(one.all) - done.length;
   };
 
-  const refresh = async (jobId: string): Promise<void> => {
-    try {
-      for (let tries = 0; tries < TRIES && (await keep(jobId, 1)) > 0; tries++);
-    } catch (e) {
-      log.warn({ err: e, jobId }, 'the summary of a job stays behind');
+  /** Goes on until nothing is behind or nothing more can be brought up, resting as long as it works: others ask something too. */
+  const goOn = async (only: readonly string[] | null, most: number): Promise<void> => {
+    for (let left = Infinity, before = Infinity; left > 0; before = left) {
+      const began = performance.now();
+      left = await keep(only, most);
+      if (left >= before) break;
+      await pause(performance.now() - began);
     }
   };
   const catchUp = together((most: number) => keep(null, most));
-  /** jobs being brought up beside what else there is to do, and whether they were written to once more meanwhile */
-  const beside = new Map<string, boolean>();
+
+  /** what could not be brought up while somebody waited, and until when nobody waits for it again */
+  let overdue = { left: 0, untilMs: 0 };
+  const catchUpBriefly = together(async (): Promise<number> => {
+    const began = performance.now();
+    if (overdue.left > 0 && began < overdue.untilMs) return overdue.left;
+    let left = Infinity;
+    while (left > 0 && performance.now() - began < BRIEFLY_MS) {
+      const before = left;
+      left = await keep(null, SOME);
+      if (left >= before) break;
+    }
+    const now = performance.now();
+    overdue = { left, untilMs: now + (now - began) };
+    return left;
+  });
+
+  /** jobs written to lately, to be brought up beside what else there is to do */
+  const soon = new Set<string>();
+  let refreshing = false;
   const refreshSoon = (jobId: string): void => {
-    const under = beside.has(jobId);
-    beside.set(jobId, under);
-    if (under) return;
+    soon.add(jobId);
+    if (refreshing) return;
+    refreshing = true;
     void (async () => {
-      do {
+      while (soon.size > 0) {
         // several who write at once are brought up together
-        await new Promise((resolve) => setTimeout(resolve, SOON_MS).unref());
-        beside.set(jobId, false);
-        await refresh(jobId);
-      } while (beside.get(jobId));
-      beside.delete(jobId);
+        await pause(SOON_MS);
+        const written = [...soon];
+        soon.clear();
+        try {
+          await goOn(written, SOME);
+        } catch (e) {
+          log.warn({ err: e, jobs: written.length }, 'summaries of jobs stay behind');
+        }
+      }
+      refreshing = false;
     })();
   };
   let going: Promise<void> | null = null;
   return {
     refreshSoon,
     catchUp,
+    catchUpBriefly,
     catchUpAll: () => {
-      going ??= (async () => {
-        for (let left = Infinity, before = Infinity; left > 0; before = left) {
-          left = await catchUp(50);
-          if (left >= before) break;
-        }
-      })().finally(() => {
+      going ??= goOn(null, SOME).finally(() => {
         going = null;
       });
       return going;
     },
   };
 }
+
+const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms).unref());

@@ -1,5 +1,6 @@
 import type { RoundsEntry } from '@katharos/contract';
 import {
+  kindRow,
   gatherTrips,
   type Ask,
   type AskKind,
@@ -98,7 +99,7 @@ export const awaitedOf = (entries: readonly RoundsEntry[]): Awaited[] =>
 /** One thing of a trip, with what going early gives up or being late means. */
 export function onTripWords({ life, earlyDays, givenUp }: OnTrip): string {
   const days = (n: number): string => `${String(Math.round(n))} ${Math.round(n) === 1 ? 'day' : 'days'}`;
-  if (earlyDays < -0.5) return `${life.label}, ${days(-earlyDays)} overdue: ${life.why}`;
+  if (earlyDays < -0.5) return `${life.label}, ${days(-earlyDays)} overdue: ${kindRow(life.kind).wear ?? ''}`;
   if (earlyDays < 1) return life.label;
   const early = `${life.label}, ${days(earlyDays)} early`;
   return givenUp < 0.01 ? early : `${early}: ${String(Math.round(100 * givenUp))} % of its life given up`;

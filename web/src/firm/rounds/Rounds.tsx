@@ -1,11 +1,11 @@
 import type { RoundsEntry, RoundsPage } from '@katharos/contract';
-import { ASK_NEXT, CHANGE_STEP, formatMinutes, type Life } from '@katharos/core';
+import { ASK_NEXT, CHANGE_STEP, formatMinutes, type Due } from '@katharos/core';
 import { Button, Loader, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { notifications } from '@mantine/notifications';
 import { IconPlus } from '@tabler/icons-react';
 import dayjs from 'dayjs';
-import { useState, type ReactElement } from 'react';
+import { useEffect, useState, type ReactElement } from 'react';
 import { Link } from 'react-router';
 import { Dial } from '../../ui/Dial.tsx';
 import { useGetRoundsQuery, useGetShelfQuery, useLazyGetRoundsPageQuery } from '../../data/api.ts';
@@ -25,7 +25,7 @@ import { ScanCode } from './ScanCode.tsx';
 import './rounds.css';
 
 /** What of a household's is due, by day, one trip's worth: "overdue since 13 Nov: sediment; by 28 Nov: carbon 1, carbon 2". */
-function dueInWords(lives: readonly Life[]): string {
+function dueInWords(lives: readonly Due[]): string {
   const days = new Map<string, string[]>();
   for (const l of lives) {
     const day = `${l.state === 'overdue' ? 'overdue since' : 'by'} ${dayjs(l.dueMs).format('D MMM')}`;
@@ -34,11 +34,21 @@ function dueInWords(lives: readonly Life[]): string {
   return [...days].map(([day, labels]) => `${day}: ${labels.join(', ')}`).join('; ');
 }
 
+/** What follows of jobs that are looked at anew is asked for after so long, ms. */
+const BEHIND_MS = 2000;
+
 /** The day: clocks that run, what is due, and where every job stands. */
 export default function Rounds(): ReactElement {
   const [search, setSearch] = useState('');
   const [find] = useDebouncedValue(search.trim(), 200);
-  const { data, error, isLoading } = useGetRoundsQuery(find, { refetchOnMountOrArgChange: true });
+  const { data, error, isLoading, refetch } = useGetRoundsQuery(find, { refetchOnMountOrArgChange: true });
+  useEffect(() => {
+    if (!data || data.behind === 0) return;
+    const again = setTimeout(() => void refetch(), BEHIND_MS);
+    return () => {
+      clearTimeout(again);
+    };
+  }, [data, refetch]);
   const firm = useGetShelfQuery(null).data?.rules.firm;
   const [adding, setAdding] = useState(false);
   const now = useNow(1000);
