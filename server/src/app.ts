@@ -18,6 +18,7 @@ import { guard } from './http/guard.ts';
 import { ApiProblem, noSuchAddress, problems } from './http/problem.ts';
 import { streamRoutes, type StandInAddress } from './instruments/routes.ts';
 import { atRest, openDecisions } from './jobs/decisions.ts';
+import { openOpened } from './jobs/opened.ts';
 import { jobRoutes } from './jobs/routes.ts';
 import { pictureRoutes } from './pictures/routes.ts';
 import { MOST_BYTES } from './pictures/store.ts';
@@ -27,6 +28,7 @@ import { feedRoutes, feedsRoutes } from './feeds/routes.ts';
 import { figuresRoutes } from './rounds/figures.ts';
 import { findRoutes } from './rounds/find.ts';
 import { changesRoutes, roundsRoutes } from './rounds/routes.ts';
+import { openEntries } from './rounds/entries.ts';
 import { openSummaries } from './rounds/summaries.ts';
 import { instrumentRoutes, shelfRoutes } from './shelf/routes.ts';
 import { openShelf } from './shelf/store.ts';
@@ -136,11 +138,14 @@ export function createApp({
     res.json(await answers());
   });
   const store = openShelf(db, shelf);
-  const summaries = openSummaries(db, store, now, log);
+  const opened = openOpened(db, store);
+  const summaries = openSummaries(db, store, opened, now, log);
   if (looksAhead)
     void summaries.catchUpAll().catch((e: unknown) => {
       if (!isStopping()) log.warn({ err: e }, 'jobs that are behind are looked at once somebody asks');
     });
+  const entries = openEntries(db, now);
+  const decisions = openDecisions(db, store, opened, compute, looksAhead ? atRest : null, log);
   api.use('/shelf', shelfRoutes(db, store));
   api.use('/instruments', instrumentRoutes(db), streamRoutes(store, standIns));
   api.use('/stock', stockRoutes(db, store));
@@ -152,13 +157,13 @@ export function createApp({
   api.use('/archive', archiveRoutes(db, store, now, log));
   api.use('/households', householdRoutes(db));
   api.use('/jobs/:id/pictures', pictureRoutes(db));
-  api.use('/jobs', jobRoutes(db, store, summaries, openDecisions(db, store, compute, looksAhead ? atRest : null, log)));
-  api.use('/rounds', roundsRoutes(db, summaries, now));
+  api.use('/jobs', jobRoutes(db, store, opened, summaries, decisions));
+  api.use('/rounds', roundsRoutes(db, summaries, entries, now));
   api.use('/find', findRoutes(db));
   api.use('/feeds', feedsRoutes(db));
   api.use('/feed', feedRoutes(db, now));
   api.use('/figures', figuresRoutes(db, summaries, now));
-  api.use('/day', dayRoutes(db, summaries, now));
+  api.use('/day', dayRoutes(db, summaries, entries));
   api.use('/changes', changesRoutes(db));
   api.use('/calc', calcRoutes(store, compute));
   api.use(noSuchAddress);

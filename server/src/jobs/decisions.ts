@@ -1,5 +1,5 @@
 import type { KeptDecision } from '@katharos/contract';
-import { CORE_VERSION, openJobDocuments, readJob, standingAmong } from '@katharos/core';
+import { CORE_VERSION, readJob, standingAmong } from '@katharos/core';
 import { isDeepStrictEqual } from 'node:util';
 import type { Logger } from 'pino';
 import { QueryTypes } from 'sequelize';
@@ -7,7 +7,7 @@ import type { Compute } from '../calc/compute.ts';
 import type { Db } from '../db/models.ts';
 import { ApiProblem } from '../http/problem.ts';
 import type { ShelfStore } from '../shelf/store.ts';
-import { DOCUMENTS, type Documents } from './service.ts';
+import type { OpenedJobs } from './opened.ts';
 
 /** What was decided of each job, kept beside it: a page that opens on a job has its sentence before it could work it out. */
 export interface Decisions {
@@ -42,26 +42,30 @@ export async function atRest(): Promise<void> {
 export function openDecisions(
   db: Db,
   store: ShelfStore,
+  opened: OpenedJobs,
   compute: Compute,
   rest: Rest | null,
   log: Pick<Logger, 'warn'>,
 ): Decisions {
-  const workOut = async (jobId: string): Promise<void> => {
-    const [row] = await db.sequelize.query<Documents & { rev: string; kept: KeptDecision | null }>(
-      `SELECT s.rev, d.body AS kept, ${DOCUMENTS} FROM jobs j JOIN job_summaries s ON s.job_id = j.id
+  const rowOf = async (jobId: string): Promise<{ body: KeptDecision | null; upToDate: boolean }> => {
+    const [row] = await db.sequelize.query<{ body: KeptDecision | null; upToDate: boolean }>(
+      `SELECT d.body, coalesce(d.rev = s.rev, false) AS "upToDate" FROM jobs j JOIN job_summaries s ON s.job_id = j.id
          LEFT JOIN job_decisions d ON d.job_id = j.id AND d.made_by = $2 WHERE j.id = $1`,
       { type: QueryTypes.SELECT, bind: [jobId, compute.version] },
     );
-    if (!row) return;
+    if (!row) throw new ApiProblem('not-found');
+    return row;
+  };
+  const workOut = async (jobId: string): Promise<void> => {
     const { parts: catalogue, rules, stamp } = await store.read();
-    const { facts, designs } = openJobDocuments(row.designs, row.facts, { catalogue, rules });
+    const { facts, designs, rev } = await opened.read(jobId);
     const { known, placed } = readJob(facts);
     // as it is compared where it is read: as it crosses
     const asked = JSON.parse(JSON.stringify({ known, placed, standing: standingAmong(designs, facts) })) as Pick<
       KeptDecision,
       'known' | 'placed' | 'standing'
     >;
-    const { kept } = row;
+    const kept = (await rowOf(jobId)).body;
     const same =
       kept?.stamp === stamp &&
       isDeepStrictEqual({ known: kept.known, placed: kept.placed, standing: kept.standing }, asked);
@@ -72,7 +76,7 @@ export function openDecisions(
          SELECT id, $2::bigint, $3, $4::json FROM jobs WHERE id = $1
          ON CONFLICT (job_id) DO UPDATE SET rev = excluded.rev, made_by = excluded.made_by, body = excluded.body
            WHERE d.rev <= excluded.rev`,
-      { bind: [jobId, row.rev, compute.version, JSON.stringify(body)] },
+      { bind: [jobId, rev, compute.version, JSON.stringify(body)] },
     );
   };
 
@@ -105,12 +109,7 @@ export function openDecisions(
   return {
     refreshSoon,
     kept: async (jobId) => {
-      const [row] = await db.sequelize.query<{ body: KeptDecision | null; upToDate: boolean }>(
-        `SELECT d.body, coalesce(d.rev = s.rev, false) AS "upToDate" FROM jobs j JOIN job_summaries s ON s.job_id = j.id
-           LEFT JOIN job_decisions d ON d.job_id = j.id AND d.made_by = $2 WHERE j.id = $1`,
-        { type: QueryTypes.SELECT, bind: [jobId, compute.version] },
-      );
-      if (!row) throw new ApiProblem('not-found');
+      const row = await rowOf(jobId);
       const { stamp } = await store.read();
       if (!row.upToDate || row.body?.stamp !== stamp) refreshSoon(jobId);
       return row.body;

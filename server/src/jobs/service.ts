@@ -11,16 +11,18 @@ import { ApiProblem } from '../http/problem.ts';
 export type AtShelf = Parameters<typeof openJobDocuments>[2];
 
 /** What is stored of a job, as it is stored. */
-export interface Documents {
+interface Documents {
   readonly facts: readonly unknown[];
   readonly designs: readonly unknown[];
 }
 /** Columns of a household, as it is shown. */
 export const HOUSEHOLD = `h.id, h.name, h.place, h.address, h.contact, h.phone, h.key_holder AS "keyHolder", h.notes, h.version`;
+/** Every design of a job, in its order. */
+export const DESIGNS = `(SELECT coalesce(json_agg(d.body ORDER BY d.number), '[]') FROM designs d WHERE d.job_id = j.id)`;
 /** Everything stored of a job, in its order, in one answer. */
-export const DOCUMENTS = `
-  (SELECT coalesce(jsonb_agg(f.body ORDER BY f.seq), '[]') FROM facts f WHERE f.job_id = j.id) AS facts,
-  (SELECT coalesce(jsonb_agg(d.body ORDER BY d.number), '[]') FROM designs d WHERE d.job_id = j.id) AS designs`;
+const DOCUMENTS = `
+  (SELECT coalesce(json_agg(f.body ORDER BY f.seq), '[]') FROM facts f WHERE f.job_id = j.id) AS facts,
+  ${DESIGNS} AS designs`;
 
 /** A job read whole, its documents in today's shape; what cannot be read is told, and stands in nobody's way. @throws ApiProblem 'not-found' */
 export async function readWholeJob(db: Db, id: string, shelf: AtShelf, transaction?: Transaction): Promise<Job> {

@@ -5,7 +5,7 @@ import type { Db, DocumentRow } from '../db/models.ts';
 import { byOf } from '../http/guard.ts';
 import { parse } from '../http/problem.ts';
 import { putDocument } from '../shelf/document.ts';
-import { entriesWhere } from './entries.ts';
+import type { Entries } from './entries.ts';
 import type { Summaries } from './summaries.ts';
 
 /** Visits of a day that are planned together; no firm of eight makes more. */
@@ -13,7 +13,7 @@ const MOST = 200;
 const DAY_MS = 86400000;
 
 /** A day to be planned: visits dated on it, clocks that run, and what driving is planned by. */
-export function dayRoutes(db: Db, summaries: Summaries, now: () => number): Router {
+export function dayRoutes(db: Db, summaries: Summaries, entries: Entries): Router {
   const r = Router();
   const shown = (row: DocumentRow): { table: DayTable; version: number } => ({
     table: DayTableSchema.parse(row.body),
@@ -28,11 +28,11 @@ export function dayRoutes(db: Db, summaries: Summaries, now: () => number): Rout
     await summaries.catchUp(MOST);
     // a day wider either way: whoever asks knows what day it is there
     const days = [-1, 0, 1].map((d) => new Date(Date.parse(`${on}T00:00:00Z`) + d * DAY_MS).toISOString().slice(0, 10));
-    const [entries, kept] = await Promise.all([
-      entriesWhere(db, `s.visit_days && $1::date[] OR s.clock_at::date = ANY($1::date[]) ORDER BY s.born, s.job_id LIMIT ${String(MOST)}`, [days], now()),
+    const [dated, kept] = await Promise.all([
+      entries.where(`s.visit_days && $1::date[] OR s.clock_at::date = ANY($1::date[]) ORDER BY s.born, s.job_id LIMIT ${String(MOST)}`, [days]),
       tableNow(),
     ]); // prettier-ignore
-    res.json({ entries, ...kept } satisfies Day);
+    res.json({ entries: dated, ...kept } satisfies Day);
   });
   r.put('/table', async (req, res) => {
     const { table, version } = parse(PutDayTableSchema, req.body);

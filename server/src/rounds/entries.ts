@@ -1,5 +1,6 @@
 import type { RoundsEntry } from '@katharos/contract';
 import { householdTexts, type HouseholdTexts } from '@katharos/core';
+import QuickLRU from 'quick-lru';
 import { QueryTypes } from 'sequelize';
 import type { Db } from '../db/models.ts';
 import { HOUSEHOLD } from '../jobs/service.ts';
@@ -9,25 +10,64 @@ import { summaryOf } from './summaries.ts';
 export interface Row extends HouseholdTexts {
   readonly jobId: string;
   readonly born: string;
-  readonly body: unknown;
+  /** another one whenever its summary is kept anew */
+  readonly mark: string;
   readonly id: string;
   readonly version: number;
 }
 
-/** Where each job stands, with its household: what follows says which. */
-export const ROW = `SELECT s.job_id AS "jobId", s.body, ${HOUSEHOLD},
+/** Each job with its household: what follows says which. */
+export const ROW = `SELECT s.job_id AS "jobId", s.xmin::text AS mark, ${HOUSEHOLD},
     to_char(s.born AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.US"Z"') AS born
   FROM job_summaries s JOIN jobs j ON j.id = s.job_id JOIN households h ON h.id = j.household_id`;
 
-/** A line as it is shown. @param nowMs the caller's clock */
-export const entryOf = (row: Row, nowMs: number): RoundsEntry => ({
-  jobId: row.jobId,
-  household: { id: row.id, ...householdTexts(row), version: row.version },
-  summary: summaryOf(row.body, nowMs),
-});
+/** Lines of jobs, with where each stands. */
+export interface Entries {
+  /** @param rows as `ROW` gives them, in the order they are told */
+  of: (rows: readonly Row[]) => Promise<RoundsEntry[]>;
+  /** @param where a condition on `ROW`, with its order */
+  where: (where: string, bind: unknown[]) => Promise<RoundsEntry[]>;
+}
 
-/** The lines of some jobs. @param where a condition, with its order */
-export async function entriesWhere(db: Db, where: string, bind: unknown[], nowMs: number): Promise<RoundsEntry[]> {
-  const rows = await db.sequelize.query<Row>(`${ROW} WHERE ${where}`, { type: QueryTypes.SELECT, bind });
-  return rows.map((row) => entryOf(row, nowMs));
+interface Summary {
+  readonly jobId: string;
+  readonly mark: string;
+  readonly body: unknown;
+}
+/** Summaries of which at most twice so many are held: a round of everything open, and what is looked up beside it. */
+const MOST = 150;
+
+/** Summaries are read from the database once, and again when they are kept anew. @param now ms since 1970 */
+export function openEntries(db: Db, now: () => number): Entries {
+  const held = new QuickLRU<string, Summary>({ maxSize: MOST });
+  const of = async (rows: readonly Row[]): Promise<RoundsEntry[]> => {
+    const found = new Map<string, Summary>();
+    const missing = new Set<string>();
+    for (const { jobId, mark } of rows) {
+      const summary = held.get(jobId);
+      if (summary?.mark === mark) found.set(jobId, summary);
+      else missing.add(jobId);
+    }
+    if (missing.size > 0) {
+      const read = await db.sequelize.query<Summary>(
+        'SELECT job_id AS "jobId", xmin::text AS mark, body FROM job_summaries WHERE job_id = ANY($1::uuid[])',
+        { type: QueryTypes.SELECT, bind: [[...missing]] },
+      );
+      for (const s of read) {
+        held.set(s.jobId, s);
+        found.set(s.jobId, s);
+      }
+    }
+    const nowMs = now();
+    return rows.map((row) => ({
+      jobId: row.jobId,
+      household: { id: row.id, ...householdTexts(row), version: row.version },
+      summary: summaryOf(found.get(row.jobId)?.body, nowMs),
+    }));
+  };
+  return {
+    of,
+    where: async (where, bind) =>
+      of(await db.sequelize.query<Row>(`${ROW} WHERE ${where}`, { type: QueryTypes.SELECT, bind })),
+  };
 }

@@ -12,13 +12,13 @@ let demo: Harness;
 beforeAll(async () => {
   demo = await harness();
   await loadDemo(demo.db, demo.shelf, FIRM, true, NOW);
-  await request(demo.app).get('/api/rounds').expect(200);
+  await roundOf(demo.app);
 });
 afterAll(() => demo.close());
 
 const find = async (q: string): Promise<Found['houses']> => {
   // what was just written is brought up first
-  await request(demo.app).get('/api/rounds').expect(200);
+  await roundOf(demo.app);
   return (
     (
       await request(demo.app)

@@ -69,7 +69,17 @@ describe('where each job stands', () => {
     await demo.db.Rules.update({ version: 1 }, { where: { id: 'firm' } });
     const [kept] = await demo.db.sequelize.query('SELECT count(*)::int AS n FROM job_summaries WHERE stale AND approved').then(([r]) => r as { n: number }[]);
     expect(kept?.n).toBe(0);
+    await roundOf(h.app);
     expect((await round(h)).behind).toBe(0);
+  }); // prettier-ignore
+  test('of many that are looked at anew is told as it was until it is, and how many still are', async () => {
+    const before = await roundOf(demo.app);
+    await demo.db.sequelize.query('UPDATE job_summaries SET stale = true');
+    const { open, kept, behind } = await round(demo);
+    expect([...open.entries, ...kept.entries].map((e) => e.jobId)).toEqual(before.map((e) => e.jobId));
+    const [stale] = await demo.db.sequelize.query('SELECT count(*)::int AS n FROM job_summaries WHERE stale').then(([r]) => r as { n: number }[]);
+    expect(stale?.n).toBeLessThanOrEqual(behind);
+    expect(await roundOf(demo.app)).toEqual(before);
   }); // prettier-ignore
   test('a job that cannot be worked out is told as such, and the others stand', async () => {
     const { jobId } = await household(h, 'Odd 1');

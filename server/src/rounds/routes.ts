@@ -1,4 +1,4 @@
-import type { Changes, Coming, Rounds, RoundsEntry, RoundsPage } from '@katharos/contract';
+import type { Changes, Coming, Rounds, RoundsPage } from '@katharos/contract';
 import { COMING_DAYS, RoundsQuerySchema, SinceSchema } from '@katharos/contract';
 import { SOON_DAYS } from '@katharos/core';
 import { Router } from 'express';
@@ -7,7 +7,7 @@ import type { Db } from '../db/models.ts';
 import { together } from '../db/together.ts';
 import { parse } from '../http/problem.ts';
 import { csvOf } from './list.ts';
-import { entriesWhere, entryOf, ROW, type Row } from './entries.ts';
+import { ROW, type Entries, type Row } from './entries.ts';
 import type { Summaries } from './summaries.ts';
 
 /** Lines of a list that come at once. */
@@ -27,16 +27,18 @@ const FOUND = (pattern: string): string =>
 const asPattern = (find: string): string => find.replaceAll(/[\\%_]/g, (c) => `\\${c}`);
 
 /** The working day: clocks that run, what is due, and where every job stands, a page at a time. */
-export function roundsRoutes(db: Db, summaries: Summaries, now: () => number): Router {
+export function roundsRoutes(db: Db, summaries: Summaries, entries: Entries, now: () => number): Router {
   const r = Router();
   const rows = (sql: string, bind: unknown[]): Promise<Row[]> =>
     db.sequelize.query<Row>(sql, { type: QueryTypes.SELECT, bind });
-  const entry = (row: Row): RoundsEntry => entryOf(row, now());
 
-  const pageOf = (found: readonly Row[]): RoundsPage => {
+  const pageOf = async (found: readonly Row[]): Promise<RoundsPage> => {
     const shown = found.slice(0, PAGE);
     const last = shown.at(-1);
-    return { entries: shown.map(entry), next: found.length > PAGE && last ? `${last.born} ${last.jobId}` : null };
+    return {
+      entries: await entries.of(shown),
+      next: found.length > PAGE && last ? `${last.born} ${last.jobId}` : null,
+    };
   };
   const list = async (open: boolean, find: string, after: string | undefined): Promise<RoundsPage> => {
     const [born, id] = after?.split(' ') ?? [null, null];
@@ -65,13 +67,14 @@ export function roundsRoutes(db: Db, summaries: Summaries, now: () => number): R
       ].join(', ')}`,
       { type: QueryTypes.SELECT, bind: [soon, days, asPattern(find)] },
     );
-    const [clocks, due, visits] = [day?.clocks ?? [], day?.due ?? [], day?.visits ?? []].map((l) => l.map(entry));
+    const { clocks = [], due = [], visits = [] } = day ?? {};
+    const named = await entries.of([...clocks, ...due, ...visits]);
     return {
-      clocks: clocks ?? [],
-      due: due ?? [],
-      visits: visits ?? [],
-      open: pageOf(day?.open ?? []),
-      kept: pageOf(day?.kept ?? []),
+      clocks: named.slice(0, clocks.length),
+      due: named.slice(clocks.length, clocks.length + due.length),
+      visits: named.slice(clocks.length + due.length),
+      open: await pageOf(day?.open ?? []),
+      kept: await pageOf(day?.kept ?? []),
     };
   };
   // many look at the whole round at once
@@ -91,13 +94,10 @@ export function roundsRoutes(db: Db, summaries: Summaries, now: () => number): R
   r.get('/coming', async (_req, res) => {
     await summaries.catchUp(WAIT_FOR);
     const until = new Date(now() + COMING_DAYS * DAY_MS);
-    const entries = await entriesWhere(
-      db,
-      `s.due_at <= $1 ORDER BY s.due_at, s.job_id LIMIT ${String(MOST_COMING)}`,
-      [until],
-      now(),
-    );
-    res.json({ entries } satisfies Coming);
+    const coming = await entries.where(`s.due_at <= $1 ORDER BY s.due_at, s.job_id LIMIT ${String(MOST_COMING)}`, [
+      until,
+    ]);
+    res.json({ entries: coming } satisfies Coming);
   });
   r.get('/list.csv', async (_req, res) => {
     await summaries.catchUp(WAIT_FOR);
@@ -107,7 +107,7 @@ export function roundsRoutes(db: Db, summaries: Summaries, now: () => number): R
         `${ROW} WHERE $1::timestamptz IS NULL OR (s.born, s.job_id) > ($1::timestamptz, $2::uuid) ${IN_ORDER} LIMIT ${String(PART)}`,
         [after?.born ?? null, after?.jobId ?? null],
       );
-      res.write(csvOf(part.map(entry), first));
+      res.write(csvOf(await entries.of(part), first));
       after = part.length === PART ? part.at(-1) : undefined;
     }
     res.end();

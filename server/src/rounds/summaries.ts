@@ -3,18 +3,17 @@ import {
   keptSummary,
   lifeAt,
   lookUpLines,
-  openJobDocuments,
   summaryAt,
   type JobSummary,
   type KeptSummary,
   type LookUpLine,
 } from '@katharos/core';
 import type { Logger } from 'pino';
-import { QueryTypes } from 'sequelize';
+import { BaseError, QueryTypes } from 'sequelize';
 import type { Db } from '../db/models.ts';
 import { together } from '../db/together.ts';
-import { DOCUMENTS, type Documents } from '../jobs/service.ts';
-import type { ShelfStore, StoredShelf } from '../shelf/store.ts';
+import type { OpenedJobs } from '../jobs/opened.ts';
+import type { ShelfStore } from '../shelf/store.ts';
 
 /** Where each job stands, kept beside it. */
 export interface Summaries {
@@ -32,6 +31,8 @@ export interface Summaries {
 const SOON_MS = 200;
 /** So long somebody who asks for a list waits for what is behind, ms: a dozen jobs. */
 const BRIEFLY_MS = 60;
+/** So many times as long as it works, what works beside others rests. */
+const RESTS = 2;
 /** Jobs read at once. */
 const SOME = 8;
 
@@ -65,17 +66,30 @@ export function summaryOf(body: unknown, nowMs: number): JobSummary {
 }
 
 /** @param now ms since 1970, for which change of a cartridge comes next */
-export function openSummaries(db: Db, store: ShelfStore, now: () => number, log: Logger): Summaries {
+export function openSummaries(
+  db: Db,
+  store: ShelfStore,
+  opened: OpenedJobs,
+  now: () => number,
+  log: Logger,
+): Summaries {
   const select = <T extends object>(sql: string, bind: unknown[]): Promise<T[]> =>
     db.sequelize.query<T>(sql, { type: QueryTypes.SELECT, bind });
 
-  const workOut = (jobId: string, documents: Documents, { parts, rules }: StoredShelf): WorkedOut => {
+  const workOut = async (jobId: string, rev: string): Promise<Record<string, unknown>> => {
     try {
-      const { facts, designs } = openJobDocuments(documents.designs, documents.facts, { catalogue: parts, rules });
-      return { kept: keptSummary(facts, designs, parts, rules), lines: lookUpLines(facts, designs) };
+      const { facts, designs, ...now } = await opened.read(jobId);
+      // read after the rows: what was edited before them is in it, what is edited after moves the rows on
+      const { parts, rules } = await store.read();
+      return rowOf(jobId, now.rev, {
+        kept: keptSummary(facts, designs, parts, rules),
+        lines: lookUpLines(facts, designs),
+      });
     } catch (e) {
+      // a database that is away says nothing of the job
+      if (e instanceof BaseError) throw e;
       log.error({ err: e, jobId }, 'a job cannot be worked out');
-      return { kept: unworkable(e instanceof Error ? e.message : 'an unknown fault.'), lines: [] };
+      return rowOf(jobId, rev, { kept: unworkable(e instanceof Error ? e.message : 'an unknown fault.'), lines: [] });
     }
   };
 
@@ -108,20 +122,16 @@ export function openSummaries(db: Db, store: ShelfStore, now: () => number, log:
    * @returns how many still are
    */
   const keep = async (only: readonly string[] | null, most: number): Promise<number> => {
-    const rows = await select<Documents & { jobId: string; rev: string; all: string }>(
-      `SELECT s.job_id AS "jobId", s.rev, s.behind AS all, ${DOCUMENTS} FROM (
-         SELECT *, count(*) OVER () AS behind FROM job_summaries
-           WHERE (stale OR core_version IS DISTINCT FROM $1) AND ($2::uuid[] IS NULL OR job_id = ANY($2)) ORDER BY born LIMIT $3
-         ) s JOIN jobs j ON j.id = s.job_id`,
+    const rows = await select<{ jobId: string; rev: string; all: string }>(
+      `SELECT job_id AS "jobId", rev, count(*) OVER () AS all FROM job_summaries
+         WHERE (stale OR core_version IS DISTINCT FROM $1) AND ($2::uuid[] IS NULL OR job_id = ANY($2)) ORDER BY born LIMIT $3`,
       [CORE_VERSION, only, most],
     );
     const [one] = rows;
     if (!one) return 0;
-    // read after the rows: what was edited before them is in it, what is edited after moves the rows on
-    const shelf = await store.read();
     const kept: Record<string, unknown>[] = [];
-    for (const r of rows) {
-      kept.push(rowOf(r.jobId, r.rev, workOut(r.jobId, r, shelf)));
+    for (const { jobId, rev } of rows) {
+      kept.push(await workOut(jobId, rev));
       // who else asks something is heard between two of them
       await new Promise((resolve) => setImmediate(resolve));
     }
@@ -137,13 +147,13 @@ export function openSummaries(db: Db, store: ShelfStore, now: () => number, log:
     return Number(one.all) - done.length;
   };
 
-  /** Goes on until nothing is behind or nothing more can be brought up, resting as long as it works: others ask something too. */
+  /** Goes on until nothing is behind or nothing more can be brought up, resting longer than it works: others ask something too. */
   const goOn = async (only: readonly string[] | null, most: number): Promise<void> => {
     for (let left = Infinity, before = Infinity; left > 0; before = left) {
       const began = performance.now();
       left = await keep(only, most);
       if (left >= before) break;
-      await pause(performance.now() - began);
+      await pause(RESTS * (performance.now() - began));
     }
   };
   const catchUp = together((most: number) => keep(null, most));
@@ -160,7 +170,7 @@ export function openSummaries(db: Db, store: ShelfStore, now: () => number, log:
       if (left >= before) break;
     }
     const now = performance.now();
-    overdue = { left, untilMs: now + (now - began) };
+    overdue = { left, untilMs: now + RESTS * (now - began) };
     return left;
   });
 

@@ -131,12 +131,12 @@ describe('who is signed in', () => {
     const coming = async (): Promise<number> => {
       const store = makeStore();
       asked.length = 0;
-      const { unsubscribe } = store.dispatch(api.endpoints.getComing.initiate(null));
+      const looking = store.dispatch(api.endpoints.getComing.initiate(null));
       await Promise.all(store.dispatch(api.util.getRunningQueriesThunk()));
       refused = false;
       await store.dispatch(askSession());
       await Promise.all(store.dispatch(api.util.getRunningQueriesThunk()));
-      unsubscribe();
+      looking.unsubscribe();
       localStorage.clear();
       return asked.filter((a) => a.path === 'rounds/coming').length;
     };

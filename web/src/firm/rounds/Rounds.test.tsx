@@ -94,6 +94,21 @@ describe('a round that cannot be read', () => {
   });
 }); // prettier-ignore
 
+test('what is still being looked at follows by itself', async () => {
+  let behind = 2;
+  const asked = serve({
+    'GET rounds': () => ({ json: { ...roundOf([]), behind } }),
+    'GET shelf': () => ({ json: shelf }),
+  });
+  page();
+  expect(await screen.findByText(/2 jobs are still being looked at anew/)).toBeTruthy();
+  behind = 0;
+  await waitFor(() => {
+    expect(screen.queryByText(/still being looked at/)).toBeNull();
+  });
+  expect(asked.filter((a) => a.path === 'rounds')).toHaveLength(2);
+});
+
 test('what is looked for is found in what was said of a house, with the way to it', async () => {
   const found = {
     houses: [

@@ -1,0 +1,110 @@
+import type { Household } from '@katharos/contract';
+import { openFacts, openJobDocuments, type DesignVersion, type Fact, type Unreadable } from '@katharos/core';
+import QuickLRU from 'quick-lru';
+import { QueryTypes } from 'sequelize';
+import type { Db } from '../db/models.ts';
+import { ApiProblem } from '../http/problem.ts';
+import type { ShelfStore } from '../shelf/store.ts';
+import { DESIGNS, HOUSEHOLD } from './service.ts';
+
+/** What is stored of a job, opened. */
+export interface Opened {
+  readonly household: Household;
+  readonly facts: readonly Fact[];
+  readonly designs: readonly DesignVersion[];
+  readonly unreadable: readonly Unreadable[];
+  /** moves with whatever is stored of the job */
+  readonly rev: string;
+  /** facts and designs as they are sent */
+  readonly text: { readonly facts: string; readonly designs: string };
+}
+
+/** Jobs as they were opened last: what is stored of one is only ever added to, so what was opened is not opened again. */
+export interface OpenedJobs {
+  /** @throws ApiProblem 'not-found' */
+  read: (jobId: string) => Promise<Opened>;
+}
+
+interface Stored extends Household {
+  readonly rev: string;
+  /** of the facts known already, how many are still there; and how many designs there are */
+  readonly known: number;
+  readonly approved: number;
+  /** seq and body of those that came since */
+  readonly more: readonly (readonly [number, unknown])[];
+  /** null where as many are known already */
+  readonly bodies: readonly unknown[] | null;
+}
+interface Held extends Opened {
+  /** of the newest fact */
+  readonly seq: number;
+  /** facts that were read, also those that cannot be opened */
+  readonly count: number;
+  /** designs that were read, the same */
+  readonly approved: number;
+  readonly stamp: string;
+}
+
+/** Opened jobs of which at most twice so many are held, and letters of one that is. */
+const MOST = 40;
+const MOST_LETTERS = 400_000;
+
+export function openOpened(db: Db, store: ShelfStore): OpenedJobs {
+  const held = new QuickLRU<string, Held>({ maxSize: MOST });
+
+  const ask = async (jobId: string, before: Held | undefined): Promise<Stored> => {
+    const [row] = await db.sequelize.query<Stored>(
+      `SELECT ${HOUSEHOLD}, s.rev,
+         (SELECT count(*)::int FROM facts f WHERE f.job_id = j.id AND f.seq <= $2) AS known,
+         (SELECT coalesce(json_agg(json_build_array(f.seq, f.body) ORDER BY f.seq), '[]') FROM facts f
+           WHERE f.job_id = j.id AND f.seq > $2) AS more,
+         d.approved, CASE WHEN d.approved <> $3 THEN ${DESIGNS} END AS bodies
+       FROM jobs j JOIN households h ON h.id = j.household_id JOIN job_summaries s ON s.job_id = j.id,
+         LATERAL (SELECT count(*)::int AS approved FROM designs d WHERE d.job_id = j.id) d
+       WHERE j.id = $1`,
+      { type: QueryTypes.SELECT, bind: [jobId, before?.seq ?? 0, before?.approved ?? -1] },
+    );
+    if (!row) throw new ApiProblem('not-found');
+    return row;
+  };
+
+  /** Opens what is new of a job beside what was opened; all of it where what was opened is not what stands there. */
+  const openAfter = (before: Held | undefined, row: Stored, shelf: Parameters<typeof openJobDocuments>[2], stamp: string): Held | null => {
+    const { rev, known, approved, more, bodies, ...household } = row;
+    if (known !== (before?.count ?? 0)) return null;
+    // what came before may be read otherwise once something was approved, or the shelf is another
+    if (before && (bodies !== null || before.stamp !== stamp)) return null;
+    const stored = more.map(([, body]) => body);
+    const news = before ? { ...openFacts(stored, before.designs), designs: before.designs } : openJobDocuments(bodies ?? [], stored, shelf);
+    const added = JSON.stringify(news.facts).slice(1, -1);
+    return {
+      household,
+      rev,
+      stamp,
+      approved,
+      seq: more.at(-1)?.[0] ?? before?.seq ?? 0,
+      count: known + more.length,
+      designs: news.designs,
+      facts: [...(before?.facts ?? []), ...news.facts],
+      unreadable: [...(before?.unreadable ?? []), ...news.unreadable],
+      text: {
+        facts: [before?.text.facts ?? '', added].filter(Boolean).join(','),
+        designs: before?.text.designs ?? JSON.stringify(news.designs).slice(1, -1),
+      },
+    };
+  }; // prettier-ignore
+
+  return {
+    read: async (jobId) => {
+      const { parts: catalogue, rules, stamp } = await store.read();
+      const before = held.get(jobId);
+      const open = async (from: Held | undefined): Promise<Held | null> =>
+        openAfter(from, await ask(jobId, from), { catalogue, rules }, stamp);
+      const now = (await open(before)) ?? (await open(undefined));
+      if (!now) throw new Error('what is stored of a job changed under the reading');
+      if (now.text.facts.length + now.text.designs.length <= MOST_LETTERS) held.set(jobId, now);
+      else held.delete(jobId);
+      return now;
+    },
+  };
+}
