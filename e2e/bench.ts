@@ -250,11 +250,17 @@ async function page(): Promise<void> {
       await page.locator('.gauge-sentence').waitFor();
       return performance.now() - t;
     };
-    const first: number[] = [];
+    const first = { kept: [] as number[], own: [] as number[] };
     let bytes = { page: 0, worker: 0 };
-    for (let i = 0; i < 5; i++) {
+    // what the server decides of a job it decides once it has nothing else to do
+    const decision = `${address}/api/jobs/${job}/decision`;
+    while ((await (await fetch(decision, { headers: came })).json()) === null)
+      await new Promise((resolve) => setTimeout(resolve, 500));
+    for (let i = 0; i < 10; i++) {
       const page = await open();
-      first.push(await load(page));
+      const own = i % 2 === 1;
+      if (own) await page.route(decision, (r) => r.fulfill({ json: null }));
+      first[own ? 'own' : 'kept'].push(await load(page));
       bytes = await page.evaluate(() => {
         const sizes = new Map(
           (performance.getEntriesByType('resource') as PerformanceResourceTiming[])
@@ -266,7 +272,8 @@ async function page(): Promise<void> {
       });
       await page.context().close();
     }
-    put('first load of a job, to its decision', median(first) / 1000, 's', { most: 1.2 });
+    put('first load of a job, to its decision', median(first.kept) / 1000, 's', { most: 1.2 });
+    put('the same, decided by the page itself', median(first.own) / 1000, 's', { most: 1.2 });
     put('the page’s script and style until then, compressed', bytes.page / 1024, 'kB', { most: 350 });
     put('the worker’s script, compressed', bytes.worker / 1024, 'kB');
     const tab = await open();
