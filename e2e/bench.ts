@@ -326,7 +326,9 @@ async function page(): Promise<void> {
     put('longest block of the page while typing', Math.max(0, ...long), 'ms', { most: 50 });
     await tab.goto(`${address}/jobs/${job}/size`);
     await tab.locator('.headline').waitFor();
-    await tab.waitForTimeout(3000);
+    await tab.locator('.charts').waitFor();
+    await tab.locator('.charts [aria-busy]').first().waitFor({ state: 'detached' });
+    await tab.waitForTimeout(2500);
     const figure = tab.getByRole('slider', { name: 'Running pressure' });
     const box = await figure.boundingBox();
     if (!box) throw new Error('no figure to scrub');

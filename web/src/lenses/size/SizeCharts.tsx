@@ -12,6 +12,7 @@ import {
   XAxis,
   YAxis,
 } from 'recharts';
+import { Drawn } from './Drawn.tsx';
 import { useJob } from '../../job/useJob.ts';
 import { DayOfDraws } from '../../job/day/DayOfDraws.tsx';
 import { useDay } from '../../job/day/useDay.ts';
@@ -81,60 +82,64 @@ function Day({ decision: d }: { decision: Recommendation }): ReactElement {
           ]}
         />
       </figcaption>
-      <ResponsiveContainer width="100%" height={180}>
-        <ComposedChart margin={{ ...margin, right: 8, bottom: 2 }}>
-          <CartesianGrid stroke="var(--k-hair)" vertical={false} />
-          <XAxis
-            dataKey="minute"
-            type="number"
-            domain={[0, 1440]}
-            ticks={[0, 360, 720, 1080, 1440]}
-            tick={false}
-            height={6}
-            allowDuplicatedCategory={false}
-            stroke="var(--k-line)"
-          />
-          {!direct && (
-            <YAxis
-              yAxisId="l"
-              {...axis}
-              width={46}
-              label={{ value: 'L in the tank', position: 'top', offset: 8, dx: 22, ...label }}
-            />
-          )}
-          <YAxis
-            yAxisId="mg"
-            orientation={direct ? 'left' : 'right'}
-            {...axis}
-            width={46}
-            domain={[0, 'auto']}
-            label={{ value: 'mg/L drunk', position: 'top', offset: 8, dx: direct ? 14 : -14, ...label }}
-          />
-          {day && !direct && (
-            <Area
-              yAxisId="l"
-              data={[...day.points]}
-              dataKey="contentL"
-              type="linear"
-              stroke="var(--k-ink)"
-              strokeWidth={1.5}
-              fill="var(--k-water)"
-              fillOpacity={0.4}
-              {...still}
-            />
-          )}
-          {day && day.emptyL > 0.05 && (
-            <ReferenceLine
-              yAxisId="l"
-              y={day.emptyL}
-              stroke="var(--k-red)"
-              strokeDasharray="5 3"
-              label={{ value: `slow tap below ${n(day.emptyL, 2)} L`, position: 'insideBottomRight', ...label }}
-            />
-          )}
-          <Scatter yAxisId="mg" data={dots} dataKey="tdsMgL" fill="var(--k-amber)" {...still} />
-        </ComposedChart>
-      </ResponsiveContainer>
+      <Drawn of={day ? [day, direct] : null} height={180}>
+        {() => (
+          <ResponsiveContainer width="100%" height={180}>
+            <ComposedChart margin={{ ...margin, right: 8, bottom: 2 }}>
+              <CartesianGrid stroke="var(--k-hair)" vertical={false} />
+              <XAxis
+                dataKey="minute"
+                type="number"
+                domain={[0, 1440]}
+                ticks={[0, 360, 720, 1080, 1440]}
+                tick={false}
+                height={6}
+                allowDuplicatedCategory={false}
+                stroke="var(--k-line)"
+              />
+              {!direct && (
+                <YAxis
+                  yAxisId="l"
+                  {...axis}
+                  width={46}
+                  label={{ value: 'L in the tank', position: 'top', offset: 8, dx: 22, ...label }}
+                />
+              )}
+              <YAxis
+                yAxisId="mg"
+                orientation={direct ? 'left' : 'right'}
+                {...axis}
+                width={46}
+                domain={[0, 'auto']}
+                label={{ value: 'mg/L drunk', position: 'top', offset: 8, dx: direct ? 14 : -14, ...label }}
+              />
+              {day && !direct && (
+                <Area
+                  yAxisId="l"
+                  data={[...day.points]}
+                  dataKey="contentL"
+                  type="linear"
+                  stroke="var(--k-ink)"
+                  strokeWidth={1.5}
+                  fill="var(--k-water)"
+                  fillOpacity={0.4}
+                  {...still}
+                />
+              )}
+              {day && day.emptyL > 0.05 && (
+                <ReferenceLine
+                  yAxisId="l"
+                  y={day.emptyL}
+                  stroke="var(--k-red)"
+                  strokeDasharray="5 3"
+                  label={{ value: `slow tap below ${n(day.emptyL, 2)} L`, position: 'insideBottomRight', ...label }}
+                />
+              )}
+              <Scatter yAxisId="mg" data={dots} dataKey="tdsMgL" fill="var(--k-amber)" {...still} />
+            </ComposedChart>
+          </ResponsiveContainer>
+        )}
+      </Drawn>
       {their.draws && (
         <DayOfDraws
           draws={their.draws}
@@ -184,30 +189,34 @@ function Year({ decision: d }: { decision: Recommendation }): ReactElement {
         {direct ? 'The year: L/min at the tap by month' : 'The year: litres a day by month'} (band: elements vary by 15
         %)
       </figcaption>
-      <ResponsiveContainer width="100%" height={200}>
-        <ComposedChart data={data ?? []} margin={margin}>
-          <CartesianGrid stroke="var(--k-hair)" vertical={false} />
-          <XAxis dataKey="month" {...axis} interval={1} />
-          <YAxis
-            {...axis}
-            width={46}
-            domain={[0, 'auto']}
-            label={{ value: direct ? 'L/min' : 'L/day', position: 'top', offset: 8, ...label }}
-          />
-          <Area dataKey="band" stroke="none" fill="var(--k-water)" fillOpacity={0.45} {...still} />
-          <Line dataKey="made" stroke="var(--k-ink)" strokeWidth={2} dot={false} {...still} />
-          <ReferenceLine
-            y={wanted}
-            stroke="var(--k-ink)"
-            strokeDasharray="3 3"
-            label={{
-              value: `${direct ? 'wanted' : 'they use'} ${formatNumber(wanted, 2)}`,
-              position: 'insideTopRight',
-              ...label,
-            }}
-          />
-        </ComposedChart>
-      </ResponsiveContainer>
+      <Drawn of={points ? [points, per, wanted, direct] : null} height={200}>
+        {() => (
+          <ResponsiveContainer width="100%" height={200}>
+            <ComposedChart data={data ?? []} margin={margin}>
+              <CartesianGrid stroke="var(--k-hair)" vertical={false} />
+              <XAxis dataKey="month" {...axis} interval={1} />
+              <YAxis
+                {...axis}
+                width={46}
+                domain={[0, 'auto']}
+                label={{ value: direct ? 'L/min' : 'L/day', position: 'top', offset: 8, ...label }}
+              />
+              <Area dataKey="band" stroke="none" fill="var(--k-water)" fillOpacity={0.45} {...still} />
+              <Line dataKey="made" stroke="var(--k-ink)" strokeWidth={2} dot={false} {...still} />
+              <ReferenceLine
+                y={wanted}
+                stroke="var(--k-ink)"
+                strokeDasharray="3 3"
+                label={{
+                  value: `${direct ? 'wanted' : 'they use'} ${formatNumber(wanted, 2)}`,
+                  position: 'insideTopRight',
+                  ...label,
+                }}
+              />
+            </ComposedChart>
+          </ResponsiveContainer>
+        )}
+      </Drawn>
       <p className="small">At the ordinary pressure, twelve months between the coldest and the warmest water.</p>
     </figure>
   );
@@ -232,50 +241,65 @@ function ByTemperature({ study, decision: d }: { study: DesignStudy; decision: R
       <figcaption className="zone-title">
         {direct ? 'L/min at the tap' : 'Litres a day'} by water temperature, at the worst hour’s pressure
       </figcaption>
-      <ResponsiveContainer width="100%" height={200}>
-        <ComposedChart data={data} margin={margin}>
-          <CartesianGrid stroke="var(--k-hair)" vertical={false} />
-          <XAxis
-            dataKey="temperatureC"
-            type="number"
-            domain={[0, 26]}
-            ticks={[0, 5, 10, 15, 20, 25]}
-            {...axis}
-            label={{ value: 'water, °C', position: 'insideBottom', offset: -12, ...label }}
-          />
-          <YAxis
-            {...axis}
-            width={46}
-            domain={[0, 'auto']}
-            label={{ value: direct ? 'L/min' : 'L/day', position: 'top', offset: 8, ...label }}
-          />
-          <Area dataKey="band" stroke="none" fill="var(--k-water)" fillOpacity={0.45} {...still} />
-          <Line dataKey="made" stroke="var(--k-ink)" strokeWidth={2} dot={false} {...still} />
-          {pumped && (
-            <Line dataKey="bare" stroke="var(--k-red)" strokeWidth={1.5} strokeDasharray="5 3" dot={false} {...still} />
-          )}
-          <ReferenceLine
-            y={need}
-            stroke="var(--k-ink)"
-            strokeDasharray="3 3"
-            label={{ value: `${direct ? 'wanted' : 'they use'} ${n(need, 2)}`, position: 'insideTopRight', ...label }}
-          />
-          {site && (
-            <ReferenceLine
-              x={Math.min(site.coldestC, site.todayC)}
-              stroke="var(--k-amber)"
-              label={{ value: 'coldest', position: 'top', ...label }}
-            />
-          )}
-          {site && site.todayC - site.coldestC > 2 && (
-            <ReferenceLine
-              x={site.todayC}
-              stroke="var(--k-line)"
-              label={{ value: 'today', position: 'top', ...label }}
-            />
-          )}
-        </ComposedChart>
-      </ResponsiveContainer>
+      <Drawn of={[study.byTemperature, per, need, direct, pumped, site?.coldestC, site?.todayC]} height={200}>
+        {() => (
+          <ResponsiveContainer width="100%" height={200}>
+            <ComposedChart data={data} margin={margin}>
+              <CartesianGrid stroke="var(--k-hair)" vertical={false} />
+              <XAxis
+                dataKey="temperatureC"
+                type="number"
+                domain={[0, 26]}
+                ticks={[0, 5, 10, 15, 20, 25]}
+                {...axis}
+                label={{ value: 'water, °C', position: 'insideBottom', offset: -12, ...label }}
+              />
+              <YAxis
+                {...axis}
+                width={46}
+                domain={[0, 'auto']}
+                label={{ value: direct ? 'L/min' : 'L/day', position: 'top', offset: 8, ...label }}
+              />
+              <Area dataKey="band" stroke="none" fill="var(--k-water)" fillOpacity={0.45} {...still} />
+              <Line dataKey="made" stroke="var(--k-ink)" strokeWidth={2} dot={false} {...still} />
+              {pumped && (
+                <Line
+                  dataKey="bare"
+                  stroke="var(--k-red)"
+                  strokeWidth={1.5}
+                  strokeDasharray="5 3"
+                  dot={false}
+                  {...still}
+                />
+              )}
+              <ReferenceLine
+                y={need}
+                stroke="var(--k-ink)"
+                strokeDasharray="3 3"
+                label={{
+                  value: `${direct ? 'wanted' : 'they use'} ${n(need, 2)}`,
+                  position: 'insideTopRight',
+                  ...label,
+                }}
+              />
+              {site && (
+                <ReferenceLine
+                  x={Math.min(site.coldestC, site.todayC)}
+                  stroke="var(--k-amber)"
+                  label={{ value: 'coldest', position: 'top', ...label }}
+                />
+              )}
+              {site && site.todayC - site.coldestC > 2 && (
+                <ReferenceLine
+                  x={site.todayC}
+                  stroke="var(--k-line)"
+                  label={{ value: 'today', position: 'top', ...label }}
+                />
+              )}
+            </ComposedChart>
+          </ResponsiveContainer>
+        )}
+      </Drawn>
       <p className="small">
         Whole line: this design.{' '}
         {pumped && 'Red dashes: the same parts without their pump; where it touches zero the drain would never stop.'}
