@@ -16,11 +16,11 @@ import {
 import { Button, Chip, Textarea, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import dayjs from 'dayjs';
-import { useState, type ReactElement } from 'react';
+import { memo, useState, type ReactElement } from 'react';
 import { useDraft } from '../ui/useDraft.ts';
 import { useNow } from '../ui/useNow.ts';
 import { TakeBack } from './TakeBack.tsx';
-import { useJob } from './useJob.ts';
+import { useJobFacts } from './useJob.ts';
 import { dayOf } from './visitDay.ts';
 import './taken-down.css';
 
@@ -29,7 +29,7 @@ const about = (s: Pick<Sample, 'water' | 'sought'>): string =>
 
 /** What a laboratory found not clean, and whose answer has not come: in front of everything else. @param of of one water only */
 export function OpenSamples({ of }: { readonly of?: SampledWater }): ReactElement {
-  const { record } = useJob();
+  const { record } = useJobFacts();
   const shown = (all: readonly Sample[]): readonly Sample[] => all.filter((s) => of === undefined || s.water === of);
   return (
     <>
@@ -44,7 +44,7 @@ export function OpenSamples({ of }: { readonly of?: SampledWater }): ReactElemen
 }
 
 function Unclean({ of: s }: { readonly of: Sample }): ReactElement {
-  const { built } = useJob();
+  const { built } = useJobFacts();
   return (
     <section className="call" aria-label={`Not clean: ${about(s)}`}>
       <p className="headline">The laboratory found it not clean: {about(s)}.</p>
@@ -72,7 +72,7 @@ function readingOf(s: Sample, finding: Finding): NewFact[] {
 }
 
 function Awaited({ of: s }: { readonly of: Sample }): ReactElement {
-  const { id, add, record, personName } = useJob();
+  const { id, add, record, personName } = useJobFacts();
   const [words, setWords] = useDraft(`${id}.answer.${s.id}`);
   const now = useNow(60_000);
   const late = s.dueMs < now;
@@ -103,8 +103,8 @@ function Awaited({ of: s }: { readonly of: Sample }): ReactElement {
 } // prettier-ignore
 
 /** A sample that goes to a laboratory, written down so that its answer is waited for. */
-export function SampleForm({ water: usual }: { readonly water: SampledWater }): ReactElement {
-  const { id, add } = useJob();
+export const SampleForm = memo(function SampleForm({ water: usual }: { readonly water: SampledWater }): ReactElement {
+  const { id, add } = useJobFacts();
   const [water, setWater] = useState<SampledWater>(usual);
   const [sought, setSought] = useState<Sought | null>(null);
   const [words, setWords] = useDraft(`${id}.sampled`);
@@ -151,4 +151,4 @@ export function SampleForm({ water: usual }: { readonly water: SampledWater }): 
       </Button>
     </details>
   );
-} // prettier-ignore
+}); // prettier-ignore

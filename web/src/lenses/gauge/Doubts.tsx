@@ -1,7 +1,7 @@
 import { gaugeField, jobDoubts, type Doubt } from '@katharos/core';
 import { Button, TextInput } from '@mantine/core';
 import { useMemo, useState, type ReactElement } from 'react';
-import { useJob } from '../../job/useJob.ts';
+import { useJob, useJobFacts } from '../../job/useJob.ts';
 import { useDraft } from '../../ui/useDraft.ts';
 import { shortDate } from './fieldWords.ts';
 
@@ -47,7 +47,7 @@ export function Doubts(): ReactElement | null {
 }
 
 function OpenDoubt({ doubt: d }: { doubt: Doubt }): ReactElement {
-  const { id, add } = useJob();
+  const { id, add } = useJobFacts();
   const [asking, setAsking] = useState(false);
   const [reason, setReason] = useDraft(`${id}.doubt.${d.code}`);
   const safety = d.weight === 'safety';
