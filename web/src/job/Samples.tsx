@@ -13,10 +13,11 @@ import {
   type SampledWater,
   type Sought,
 } from '@katharos/core';
-import { Button, Chip, Textarea, TextInput } from '@mantine/core';
+import { Button, Textarea, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import dayjs from 'dayjs';
 import { memo, useState, type ReactElement } from 'react';
+import { Choices } from '../ui/Choices.tsx';
 import { useDraft } from '../ui/useDraft.ts';
 import { useNow } from '../ui/useNow.ts';
 import { TakeBack } from './TakeBack.tsx';
@@ -125,24 +126,8 @@ export const SampleForm = memo(function SampleForm({ water: usual }: { readonly 
   return (
     <details className="call-form no-print">
       <summary>A sample goes to a laboratory</summary>
-      <Chip.Group multiple={false} value={water} onChange={(v) => { setWater(SAMPLED_WATERS.find((w) => w === v) ?? usual); }}>
-        <div className="call-chips">
-          {SAMPLED_WATERS.map((w) => (
-            <Chip key={w} value={w} variant="outline" radius="xs">
-              {WATER_WORDS[w]}
-            </Chip>
-          ))}
-        </div>
-      </Chip.Group>
-      <Chip.Group multiple={false} value={sought} onChange={(v) => { setSought(SOUGHT.find((k) => k === v) ?? null); }}>
-        <div className="call-chips">
-          {SOUGHT.map((k) => (
-            <Chip key={k} value={k} variant="outline" radius="xs">
-              {soughtRow(k).label}
-            </Chip>
-          ))}
-        </div>
-      </Chip.Group>
+      <Choices of={SAMPLED_WATERS} value={water} words={(w) => WATER_WORDS[w]} onChoose={setWater} />
+      <Choices of={SOUGHT} value={sought} words={(k) => soughtRow(k).label} onChoose={setSought} />
       {sought && <p className="small">{soughtRow(sought).take}</p>}
       <TextInput type="date" size="sm" label="Taken on" value={day} error={problem} onChange={(e) => { setOn(e.currentTarget.value); }} />
       <Textarea label="Which laboratory, its number" size="sm" autosize minRows={1} maxLength={300} value={words} onChange={(e) => { setWords(e.currentTarget.value); }} />

@@ -8,7 +8,7 @@ import {
   type Complaint,
   type FactOf,
 } from '@katharos/core';
-import { Button, Chip, Textarea } from '@mantine/core';
+import { Button, Textarea } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import dayjs from 'dayjs';
 import { useState, type ReactElement } from 'react';
@@ -16,6 +16,7 @@ import { Link } from 'react-router';
 import { useCore } from '../../data/useCore.ts';
 import { TakeBack } from '../../job/TakeBack.tsx';
 import { useJob } from '../../job/useJob.ts';
+import { Choices } from '../../ui/Choices.tsx';
 import { nowMs } from '../../ui/clock.ts';
 import { useDraft } from '../../ui/useDraft.ts';
 import '../../job/taken-down.css';
@@ -121,15 +122,7 @@ export function CallForm(): ReactElement {
   return (
     <details className="call-form no-print">
       <summary>They called: something is wrong</summary>
-      <Chip.Group multiple={false} value={of} onChange={(v) => { setOf(COMPLAINT_KEYS.find((k) => k === v) ?? null); }}>
-        <div className="call-chips">
-          {COMPLAINT_KEYS.map((k) => (
-            <Chip key={k} value={k} variant="outline" radius="xs">
-              {COMPLAINTS[k]}
-            </Chip>
-          ))}
-        </div>
-      </Chip.Group>
+      <Choices of={COMPLAINT_KEYS} value={of} words={(k) => COMPLAINTS[k]} onChoose={setOf} />
       <Textarea label="In their own words" size="sm" autosize minRows={2} maxLength={600} value={words} onChange={(e) => { setWords(e.currentTarget.value); }} />
       {told && <Told told={told} />}
       <Button mt="sm" disabled={of === null} onClick={save}>

@@ -8,12 +8,13 @@ import {
   type FactOf,
   type Happening,
 } from '@katharos/core';
-import { Button, Chip, CopyButton, Textarea, TextInput } from '@mantine/core';
+import { Button, CopyButton, Textarea, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import dayjs from 'dayjs';
 import { useState, type ReactElement } from 'react';
 import { TakeBack } from '../../job/TakeBack.tsx';
 import { useJob } from '../../job/useJob.ts';
+import { Choices } from '../../ui/Choices.tsx';
 import { useDraft } from '../../ui/useDraft.ts';
 import { useNow } from '../../ui/useNow.ts';
 import { dayOf } from '../../job/visitDay.ts';
@@ -119,15 +120,7 @@ export function HappeningForm(): ReactElement {
   return (
     <details className="call-form no-print">
       <summary>Something else happened: another owner, a holiday, frost, a boil-water notice</summary>
-      <Chip.Group multiple={false} value={of} onChange={(v) => { setOf(may.find((k) => k === v) ?? null); }}>
-        <div className="call-chips">
-          {may.map((k) => (
-            <Chip key={k} value={k} variant="outline" radius="xs">
-              {happeningRow(k).label}
-            </Chip>
-          ))}
-        </div>
-      </Chip.Group>
+      <Choices of={may} value={of} words={(k) => happeningRow(k).label} onChoose={setOf} />
       {row && (
         <>
           <div className="happened-days">
