@@ -10,6 +10,10 @@ import { fileURLToPath, pathToFileURL } from 'node:url';
 export const root = dirname(dirname(fileURLToPath(import.meta.url)));
 const cache = join(root, 'node_modules/.cache/katharos');
 
+/** Packages of an older kind ask for what Node has by name. */
+const REQUIRE =
+  "import { createRequire as makeRequire } from 'node:module'; const require = makeRequire(import.meta.url);";
+
 function newest(folder) {
   let ms = 0;
   for (const e of readdirSync(folder, { withFileTypes: true, recursive: true }))
@@ -29,10 +33,11 @@ const othersOutside = {
 
 /**
  * @param name of the bundle; @param entry its first source, from the root; @param folders its sources lie in
- * @param whole true takes others' packages in as well
+ * @param outside packages of others that are not taken in: those that begin threads or read files of their own, and those that
+ *   are not there; left out, all of them
  * @returns its address, for an import
  */
-export async function bundled(name, entry, folders, whole = false) {
+export async function bundled(name, entry, folders, outside) {
   const bundle = join(cache, `${name}.mjs`);
   const made = statSync(bundle, { throwIfNoEntry: false })?.mtimeMs ?? 0;
   const of = ['package-lock.json', 'scripts/bundle.mjs'].map((f) => statSync(join(root, f)).mtimeMs);
@@ -47,7 +52,7 @@ export async function bundled(name, entry, folders, whole = false) {
       target: 'node20',
       write: false,
       logLevel: 'silent',
-      plugins: whole ? [] : [othersOutside],
+      ...(outside ? { external: outside, banner: { js: REQUIRE } } : { plugins: [othersOutside] }),
     });
     mkdirSync(cache, { recursive: true });
     const part = `${bundle}.${process.pid}`;

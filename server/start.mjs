@@ -8,8 +8,28 @@ process.env.FIRM ??= join(root, 'demo');
 process.env.PAGE ??= join(root, 'web/dist');
 // a bundle's address as a file: threads begin from files
 process.env.CALC_WORKER ??= fileURLToPath(
-  await bundled('calc-worker', 'server/src/calc/worker.ts', ['core/src', 'server/src/calc'], true),
+  await bundled('calc-worker', 'server/src/calc/worker.ts', ['core/src', 'server/src/calc'], []),
 );
+/** Begin threads, read files of their own or are made for the machine. */
+const OUTSIDE = ['pino', 'pino-http', 'pino-roll', 'piscina', '@node-rs/argon2', 'selfsigned'];
+/** Other databases, and what PostgreSQL's package can be without. */
+const NOT_THERE = [
+  'pg-hstore',
+  'pg-native',
+  'mysql2',
+  'mariadb',
+  'sqlite3',
+  'tedious',
+  'oracledb',
+  'snowflake-sdk',
+  'ibm_db',
+  'odbc',
+];
 await import(
-  await bundled('server', 'server/src/main.ts', ['core/src', 'contract/src', 'demo/src', 'server/src', 'shelf'])
+  await bundled(
+    'server',
+    'server/src/main.ts',
+    ['core/src', 'contract/src', 'demo/src', 'server/src', 'shelf'],
+    [...OUTSIDE, ...NOT_THERE],
+  )
 );
