@@ -1,5 +1,4 @@
 import type { Sequelize, Transaction } from 'sequelize';
-import { SequelizeStorage, Umzug } from 'umzug';
 import { AUDIT, AUDIT_DAY_TABLE, AUDIT_FEEDS, AUDIT_HOUSEHOLD_TEXTS, AUDIT_STOCK, AUDIT_VANS } from './audit.ts';
 import { liftDocuments } from './liftDocuments.ts';
 import { STORE_FACTS } from './storeFacts.ts';
@@ -266,10 +265,22 @@ const statements: readonly Step[] = [
   },
 ];
 
+/** Whether every migration was made already. */
+async function isCurrent(sequelize: Sequelize): Promise<boolean> {
+  const [tables] = await sequelize.query("SELECT to_regclass('migrations') IS NOT NULL AS there");
+  if (!(tables as { there: boolean }[])[0]?.there) return false;
+  const [made] = await sequelize.query('SELECT name FROM migrations');
+  const names = new Set((made as { name: string }[]).map((m) => m.name));
+  return statements.every((m) => names.has(m.name));
+}
+
 /** Brings the database to the current shape, or to an earlier one. Safe to run from several processes at once. */
 export async function migrate(sequelize: Sequelize, upTo?: string): Promise<void> {
   await sequelize.transaction(async (lock) => {
     await sequelize.query('SELECT pg_advisory_xact_lock($1)', { bind: [MIGRATION_LOCK], transaction: lock });
+    if (upTo === undefined && (await isCurrent(sequelize))) return;
+    // most starts have nothing to bring up: what does it is read in only where it is wanted
+    const { SequelizeStorage, Umzug } = await import('umzug');
     const umzug = new Umzug({
       migrations: statements.map((m) => ({
         name: m.name,
