@@ -35,7 +35,7 @@ export default {
       rootDir: 'web',
       testEnvironment: '<rootDir>/test/env.js',
       testEnvironmentOptions: { customExportConditions: ['browser'] },
-      setupFiles: ['<rootDir>/test/setup.js'],
+      setupFiles: [...base.setupFiles, '<rootDir>/test/setup.js'],
       setupFilesAfterEnv: ['<rootDir>/test/waits.js'],
       moduleNameMapper: {
         '\\.css$': '<rootDir>/test/empty.js',

@@ -12,6 +12,13 @@ describe('marks on a drawing', () => {
     expect(b?.at).toEqual([52, 50]);
     expect(Math.hypot((b?.drawn[0] ?? 0) - 50, (b?.drawn[1] ?? 0) - 50)).toBeGreaterThanOrEqual(PX - 1e-6);
   });
+  test('are told apart in the narrowest heap there is, each as near as there is room', () => {
+    const all = apart(Array.from({ length: 60 }, () => [9, 9] as const), PX, 300, 200).map((s) => s.drawn); // prettier-ignore
+    for (const [i, [x, y]] of all.entries()) {
+      for (const [a, b] of all.slice(i + 1)) expect(Math.hypot(a - x, b - y)).toBeGreaterThanOrEqual(PX - 1e-6);
+      expect(Math.hypot(x - 9, y - 9)).toBeLessThan(200);
+    }
+  });
   test('up to 24 of them in a heap are told apart, and none leaves the drawing', () => {
     const near = fc.tuple(fc.double({ min: 90, max: 150, noNaN: true }), fc.double({ min: 0, max: 60, noNaN: true }));
     fc.assert(

@@ -8,6 +8,13 @@ export interface Spread {
 const ROUND = 12;
 const RINGS = 6;
 
+/** Places all over a drawing, so far apart and from its edges. */
+function gridOf(width: number, height: number, step: number): (readonly [number, number])[] {
+  const along = (length: number): number[] =>
+    Array.from({ length: Math.max(1, Math.floor(length / step) - 1) }, (_, i) => step * (i + 1));
+  return along(width).flatMap((x) => along(height).map((y) => [x, y] as const));
+}
+
 /**
  * Marks that would cover each other are drawn beside what they mark, the nearest free place in a ring round it, within the
  * drawing. @param px how far two of them are apart at the least @returns in their own order
@@ -26,6 +33,12 @@ export function apart(
     ];
     const isFree = ([x, y]: readonly [number, number]): boolean =>
       taken.every(([a, b]) => Math.hypot(a - x, b - y) >= px - 1e-9);
+    // in a heap every ring may be taken: then the nearest free place of the whole drawing
+    const elsewhere = ([x, y]: readonly [number, number]): (readonly [number, number])[] =>
+      gridOf(width, height, px / 2)
+        .map((p) => ({ p, far: Math.hypot(p[0] - x, p[1] - y) }))
+        .sort((a, b) => a.far - b.far)
+        .map(({ p }) => p);
     const tried = [
       inside(at),
       ...Array.from({ length: ROUND * RINGS }, (_, i): readonly [number, number] => {
@@ -34,7 +47,7 @@ export function apart(
         return inside([at[0] + far * Math.cos(turn), at[1] + far * Math.sin(turn)]);
       }),
     ];
-    const drawn = tried.find(isFree) ?? inside(at);
+    const drawn = tried.find(isFree) ?? elsewhere(at).find(isFree) ?? inside(at);
     taken.push(drawn);
     return { at, drawn };
   });
