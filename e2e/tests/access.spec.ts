@@ -71,7 +71,8 @@ for (const mode of [
     expect(await sideways(page)).toBe(0);
     for (const path of ['day', 'coming']) {
       await page.goto(`${app.url}/${path}`);
-      await expect(page.locator('.day .headline')).toBeVisible();
+      // shortly before midnight the made-up firm's visits are another day's
+      await expect(page.locator('.day .headline, .day .empty').first()).toBeVisible();
       await settled(page);
       found[path] = await serious(page, mode.rules);
     }

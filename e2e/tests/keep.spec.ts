@@ -71,7 +71,7 @@ test('a day is planned, upset by hand with what that breaks, planned anew and ke
   await page
     .getByLabel('Day', { exact: true })
     .fill(`${String(ahead.getFullYear())}-${two(ahead.getMonth() + 1)}-${two(ahead.getDate())}`);
-  await expect(page.locator('.headline')).toContainText(/^\d houses, \d+ min on the road/);
+  await expect(page.locator('.headline')).toContainText(/^\d+ houses, \d+ min on the road/);
   const stays = page.getByRole('button', { name: /Arrow keys move it/ });
   const first = stays.filter({ hasText: 'Saltern' }).first();
   // with the hand into the other one’s day
