@@ -1,3 +1,5 @@
+const { imul } = Math;
+
 /** A source of numbers from 0 up to but not including 1. */
 export type Random = () => number;
 
@@ -9,8 +11,8 @@ export function seeded(seed: number): Random {
   let state = seed >>> 0;
   return () => {
     state = (state + 0x6d2b79f5) >>> 0;
-    let t = Math.imul(state ^ (state >>> 15), state | 1);
-    t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
+    let t = imul(state ^ (state >>> 15), state | 1);
+    t ^= t + imul(t ^ (t >>> 7), t | 61);
     return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
   };
 }
