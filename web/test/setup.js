@@ -22,8 +22,10 @@ for (const name of ['Input', 'TextArea', 'Select', 'Button', 'Meter', 'Output', 
     get() {
       if (this.type === 'hidden') return null;
       const around = this.closest('label');
-      return [...this.ownerDocument.getElementsByTagName('label')].filter((label) =>
-        label.htmlFor === '' ? label === around : label.htmlFor === this.id,
-      );
+      // a list of what was found: to step through what lies under a name looks each step up among the names
+      return [...this.ownerDocument.querySelectorAll('label')].filter((label) => {
+        const of = label.getAttribute('for') ?? '';
+        return of === '' ? label === around : of === this.id;
+      });
     },
   });
