@@ -4,10 +4,9 @@ import { decide, FACT_VERSION, readJob, standingAmong, type Fact } from '@kathar
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import request from 'supertest';
 import { computeHere, type Compute } from '../calc/compute.ts';
-import { loadDemo } from '../demo/load.ts';
 import { openShelf, type ShelfStore } from '../shelf/store.ts';
-import { FIRM, harness, NOW, type Harness } from '../testing/harness.ts';
-import { roundOf } from '../testing/rounds.ts';
+import { harness, NOW, type Harness } from '../testing/harness.ts';
+import { demoIn } from '../testing/rounds.ts';
 import { openDecisions, type Decisions } from './decisions.ts';
 import { openOpened } from './opened.ts';
 import { readWholeJob } from './service.ts';
@@ -15,7 +14,7 @@ import { readWholeJob } from './service.ts';
 let h: Harness;
 let store: ShelfStore;
 /** jobs by the first word of their household's name */
-const jobs = new Map<string, string>();
+let jobs: ReadonlyMap<string, string>;
 const warned: string[] = [];
 const log = { warn: (_: unknown, said: string) => warned.push(said) } as never;
 let fitter = '';
@@ -61,10 +60,9 @@ const reading = (jobId: string, value: number): Promise<unknown> =>
 
 beforeAll(async () => {
   h = await harness();
-  await loadDemo(h.db, h.shelf, FIRM, true, NOW);
+  jobs = await demoIn(h);
   store = openShelf(h.db, h.shelf);
   fitter = await h.add('fitter');
-  for (const r of await roundOf(h.app)) jobs.set(r.household.name.split(' ')[0] ?? '', r.jobId);
 });
 afterAll(async () => {
   await h.close();

@@ -4,10 +4,9 @@ import { FACT_VERSION } from '@katharos/core';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import request from 'supertest';
 import type { Db } from '../db/models.ts';
-import { loadDemo } from '../demo/load.ts';
 import { openShelf, type ShelfStore } from '../shelf/store.ts';
-import { FIRM, harness, NOW, type Harness } from '../testing/harness.ts';
-import { roundOf } from '../testing/rounds.ts';
+import { harness, NOW, type Harness } from '../testing/harness.ts';
+import { demoIn } from '../testing/rounds.ts';
 import { openOpened, type OpenedJobs } from './opened.ts';
 import { readWholeJob } from './service.ts';
 
@@ -15,15 +14,14 @@ let h: Harness;
 let store: ShelfStore;
 let fitter = '';
 let written = 0;
-const jobs = new Map<string, string>();
+let jobs: ReadonlyMap<string, string>;
 const of = (name: string): string => jobs.get(name) ?? 'nowhere';
 
 beforeAll(async () => {
   h = await harness();
-  await loadDemo(h.db, h.shelf, FIRM, true, NOW);
+  jobs = await demoIn(h);
   store = openShelf(h.db, h.shelf);
   fitter = await h.add('fitter');
-  for (const r of await roundOf(h.app)) jobs.set(r.household.name.split(' ')[0] ?? '', r.jobId);
 });
 afterAll(async () => {
   await h.close();

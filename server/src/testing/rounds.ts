@@ -1,6 +1,8 @@
 import type { Rounds, RoundsEntry } from '@katharos/contract';
 import type { Express } from 'express';
 import request from 'supertest';
+import { loadDemo } from '../demo/load.ts';
+import { FIRM, NOW, type Harness } from './harness.ts';
 
 /** Every job on the first page of the round, as the API tells it once none of them is behind. */
 export async function roundOf(app: Express): Promise<RoundsEntry[]> {
@@ -8,4 +10,10 @@ export async function roundOf(app: Express): Promise<RoundsEntry[]> {
     const { open, kept, behind } = (await request(app).get('/api/rounds').expect(200)).body as Rounds;
     if (behind === 0) return [...open.entries, ...kept.entries];
   }
+}
+
+/** Puts the made-up firm in. @returns its jobs by the first word of their household's name */
+export async function demoIn(h: Harness): Promise<ReadonlyMap<string, string>> {
+  await loadDemo(h.db, h.shelf, FIRM, true, NOW);
+  return new Map((await roundOf(h.app)).map((r) => [r.household.name.split(' ')[0] ?? '', r.jobId]));
 }

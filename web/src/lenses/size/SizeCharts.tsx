@@ -42,6 +42,16 @@ export default function SizeCharts({
   );
 }
 
+/** What they use, across a chart of what is made. */
+const wantedLine = (y: number, direct: boolean): ReactElement => (
+  <ReferenceLine
+    y={y}
+    stroke="var(--k-ink)"
+    strokeDasharray="3 3"
+    label={{ value: `${direct ? 'wanted' : 'they use'} ${formatNumber(y, 2)}`, position: 'insideTopRight', ...label }}
+  />
+);
+
 const SEASONS = ['coldest', 'today', 'warmest'] as const;
 type Season = (typeof SEASONS)[number];
 
@@ -203,16 +213,7 @@ function Year({ decision: d }: { decision: Recommendation }): ReactElement {
               />
               <Area dataKey="band" stroke="none" fill="var(--k-water)" fillOpacity={0.45} {...still} />
               <Line dataKey="made" stroke="var(--k-ink)" strokeWidth={2} dot={false} {...still} />
-              <ReferenceLine
-                y={wanted}
-                stroke="var(--k-ink)"
-                strokeDasharray="3 3"
-                label={{
-                  value: `${direct ? 'wanted' : 'they use'} ${formatNumber(wanted, 2)}`,
-                  position: 'insideTopRight',
-                  ...label,
-                }}
-              />
+              {wantedLine(wanted, direct)}
             </ComposedChart>
           </ResponsiveContainer>
         )}
@@ -234,7 +235,6 @@ function ByTemperature({ study, decision: d }: { study: DesignStudy; decision: R
     bare: p.withoutPumpLDay === null ? null : p.withoutPumpLDay / per,
   }));
   const need = direct ? (site?.wantedTapFlowLMin ?? 0) : (site?.litresADay ?? 0);
-  const n = formatNumber;
   const pumped = d.chosen.design.pumpId !== null;
   return (
     <figure>
@@ -272,16 +272,7 @@ function ByTemperature({ study, decision: d }: { study: DesignStudy; decision: R
                   {...still}
                 />
               )}
-              <ReferenceLine
-                y={need}
-                stroke="var(--k-ink)"
-                strokeDasharray="3 3"
-                label={{
-                  value: `${direct ? 'wanted' : 'they use'} ${n(need, 2)}`,
-                  position: 'insideTopRight',
-                  ...label,
-                }}
-              />
+              {wantedLine(need, direct)}
               {site && (
                 <ReferenceLine
                   x={Math.min(site.coldestC, site.todayC)}
