@@ -102,6 +102,7 @@ export default function ShelfPage({ shelf }: { shelf: Shelf }): ReactElement {
         <TextInput
           aria-label="Find a part"
           placeholder="find a part"
+          w={150}
           value={search}
           onChange={(e) => {
             setSearch(e.currentTarget.value);
@@ -109,6 +110,7 @@ export default function ShelfPage({ shelf }: { shelf: Shelf }): ReactElement {
         />
         <NativeSelect
           aria-label="Kind of part"
+          w={150}
           value={kind}
           onChange={(e) => {
             setKind(e.currentTarget.value);
