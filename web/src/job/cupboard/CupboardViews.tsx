@@ -3,6 +3,7 @@ import { DndContext, PointerSensor, useDraggable, useSensor, useSensors, type Dr
 import { useElementSize, useWindowEvent } from '@mantine/hooks';
 import { useRef, type KeyboardEvent, type ReactElement, type ReactNode } from 'react';
 import { Marks, type DrawnMark } from './Marks.tsx';
+import { namesApart } from './namesApart.ts';
 import type { Moving } from './useMoving.ts';
 import './cupboard.css';
 
@@ -205,6 +206,14 @@ function Drawing(
   // what stands nearer covers what stands behind it, or below
   const near = (b: DrawnBody): number => (view === 'front' ? b.box.y1 : b.box.z1);
   const bodies = [...p.bodies].sort((a, b) => Number(b.fixed ?? false) - Number(a.fixed ?? false) || near(a) - near(b));
+  const names = bodies.map(({ box, label }) => {
+    const at = place(box);
+    const half = HALF_LETTER_PX * label.length;
+    // under a thing too narrow for its name
+    const y = at.w < NAME_PX ? at.y + at.h + 13 : at.y + at.h / 2 + 4;
+    return { x: within(at.x + at.w / 2, half, px(size.widthMm)), y, half };
+  });
+  const lines = namesApart(names, px(high));
   return (
     <svg
       width={px(size.widthMm) + 2}
@@ -222,22 +231,11 @@ function Drawing(
       ))}
       {bodies.filter((b) => b.selected).map((b) => <Measures key={b.key} box={b.box} at={place(b.box)} view={view} high={px(high)} />)}
       {p.tubes?.map((t) => <TubeLine key={t.key} tube={t} point={(q) => (view === 'front' ? [1 + px(q.x), 1 + px(size.heightMm - q.z)] : [1 + px(q.x), 1 + px(q.y)])} />)}
-      {bodies.map((b) => {
-        const at = place(b.box);
-        return (
-          <text
-            key={b.key}
-            className="cupboard-name"
-            data-fixed={b.fixed ?? false}
-            x={within(at.x + at.w / 2, HALF_LETTER_PX * b.label.length, px(size.widthMm))}
-            // under a thing too narrow for its name
-            y={at.w < NAME_PX ? at.y + at.h + 13 : at.y + at.h / 2 + 4}
-            textAnchor="middle"
-          >
-            {b.label}
-          </text>
-        );
-      })}
+      {bodies.map((b, i) => (
+        <text key={b.key} className="cupboard-name" data-fixed={b.fixed ?? false} x={names[i]?.x} y={lines[i]} textAnchor="middle">
+          {b.label}
+        </text>
+      ))}
       {p.marks && <Marks marks={p.marks} onMark={p.onMark} width={px(size.widthMm) + 2} height={px(high) + 2} point={(q) => (view === 'front' ? [1 + px(q.x), 1 + px(size.heightMm - q.z)] : [1 + px(q.x), 1 + px(q.y)])} />}
     </svg>
   );
