@@ -108,6 +108,21 @@ test('every lens of a job is free of serious findings', async ({ app, work: page
   }
 });
 
+/** What is tapped on the firm's own pages. */
+const TAPPED = ['.rounds-actions', '.coming-acts']
+  .flatMap((c) => ['button', 'a', 'input'].map((e) => `${c} ${e}`))
+  .join();
+
+/** What of a phone's page a thumb would miss: lower than 44 px. */
+const low = (page: Page, selector: string): Promise<string[]> =>
+  page.evaluate(
+    (of) =>
+      [...document.querySelectorAll<HTMLElement>(of)]
+        .filter((e) => e.offsetParent !== null && e.getBoundingClientRect().height < 43.5)
+        .map((e) => e.outerHTML.slice(0, 80)),
+    selector,
+  );
+
 test('what a thumb has to hit on a phone is at least 44 px high', async ({ app, work: page }) => {
   await page.setViewportSize({ width: 390, height: 844 });
   for (const [name, lens] of [
@@ -119,15 +134,16 @@ test('what a thumb has to hit on a phone is at least 44 px high', async ({ app, 
     await page.goto(await app.lens(name, lens));
     await expect(page.locator('.station').first()).toBeVisible();
     await settled(page);
-    const small = await page.evaluate(() =>
-      [
-        ...document.querySelectorAll<HTMLElement>(
-          '.station, .thumb-bar button, .spine button, .reading input, .reading select, .proof-fields input, .joint-ticks button, .layout-acts button, .standing button, .standing input',
-        ),
-      ]
-        .filter((e) => e.offsetParent !== null && e.getBoundingClientRect().height < 43.5)
-        .map((e) => e.outerHTML.slice(0, 80)),
+    const small = await low(
+      page,
+      '.station, .thumb-bar button, .spine button, .reading input, .reading select, .proof-fields input, .joint-ticks button, .layout-acts button, .standing button, .standing input',
     );
     expect(small).toEqual([]);
+  }
+  for (const path of ['', 'coming', 'day']) {
+    await page.goto(`${app.url}/${path}`);
+    await expect(page.locator('.rounds-actions').first()).toBeVisible();
+    await settled(page);
+    expect([path, await low(page, TAPPED)]).toEqual([path, []]);
   }
 });

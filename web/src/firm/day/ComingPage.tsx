@@ -23,6 +23,7 @@ import {
   type Awaited as AwaitedAnswer,
   type ComingTrip,
 } from './coming.ts';
+import '../rounds/rounds.css';
 import './day.css';
 
 /** What is coming: one line a household, what falls together on one trip, by week; planned from here, with a letter. */

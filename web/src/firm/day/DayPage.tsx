@@ -28,6 +28,7 @@ import {
 import { Feeds } from './Feeds.tsx';
 import { DayTableForm } from './DayTableForm.tsx';
 import { Timeline } from './Timeline.tsx';
+import '../rounds/rounds.css';
 import './day.css';
 
 /** The day: who goes where when, other visits in the hours a tank fills, moved by hand with what that breaks. */
