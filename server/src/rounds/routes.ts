@@ -5,6 +5,7 @@ import { Router } from 'express';
 import { QueryTypes } from 'sequelize';
 import type { Db } from '../db/models.ts';
 import { together } from '../db/together.ts';
+import { Alike } from '../http/alike.ts';
 import { parse } from '../http/problem.ts';
 import { csvOf } from './list.ts';
 import { ROW, type Entries, type Row } from './entries.ts';
@@ -77,15 +78,17 @@ export function roundsRoutes(db: Db, summaries: Summaries, entries: Entries, now
       kept: await pageOf(day?.kept ?? []),
     };
   };
+  const answerOf = async (find: string): Promise<Alike> => {
+    const behind = await summaries.catchUpBriefly();
+    if (behind > 0) void summaries.catchUpAll().catch(() => undefined);
+    return new Alike(JSON.stringify({ behind, ...(await dayOf(find)) } satisfies Rounds));
+  };
   // many look at the whole round at once
-  const wholeDay = together(async () => JSON.stringify(await dayOf('')));
+  const wholeDay = together(() => answerOf(''));
 
   r.get('/', async (req, res) => {
     const { find } = parse(RoundsQuerySchema, req.query);
-    const behind = await summaries.catchUpBriefly();
-    if (behind > 0) void summaries.catchUpAll().catch(() => undefined);
-    const day = find === '' ? await wholeDay() : JSON.stringify(await dayOf(find));
-    res.type('json').send(`{"behind":${String(behind)},${day.slice(1)}`);
+    await (await (find === '' ? wholeDay() : answerOf(find))).send(req, res);
   });
   r.get('/open', async (req, res) => {
     const { find, after } = parse(RoundsQuerySchema, req.query);

@@ -11,6 +11,7 @@ import { CatalogueSchema, HouseRulesSchema, PartSchema, type Part } from '@katha
 import { Router, type Request } from 'express';
 import type { Db, DocumentRow } from '../db/models.ts';
 import { inTransaction } from '../db/transaction.ts';
+import { Alike } from '../http/alike.ts';
 import { byOf } from '../http/guard.ts';
 import { ApiProblem, parse, pathId } from '../http/problem.ts';
 import { listPeople } from '../people/routes.ts';
@@ -44,20 +45,22 @@ function keepsKind(now: readonly Part[], part: Part): void {
     });
 }
 
-/** What is said of each shelf that was read: it is asked for more often than it changes. */
-const texts = new WeakMap<StoredShelf, string>();
-function textOf(shelf: StoredShelf): string {
-  const text = texts.get(shelf) ?? JSON.stringify(shelf);
-  texts.set(shelf, text);
-  return text;
+/** What is said of each shelf that was read, with the people of that moment: it is asked for more often than either changes. */
+const said = new WeakMap<StoredShelf, { readonly people: string; readonly answer: Alike }>();
+function sayingOf(shelf: StoredShelf, people: string): Alike {
+  const before = said.get(shelf);
+  if (before?.people === people) return before.answer;
+  const answer = new Alike(`{"people":${people},${JSON.stringify(shelf).slice(1)}`);
+  said.set(shelf, { people, answer });
+  return answer;
 }
 
 /** Parts, house rules and instruments of the firm. */
 export function shelfRoutes(db: Db, store: ShelfStore): Router {
   const r = Router();
-  r.get('/', async (_req, res) => {
+  r.get('/', async (req, res) => {
     const [shelf, people] = await Promise.all([store.read(), listPeople(db)]);
-    res.type('json').send(`{"people":${JSON.stringify(people)},${textOf(shelf).slice(1)}`);
+    await sayingOf(shelf, JSON.stringify(people)).send(req, res);
   });
   r.put('/rules', async (req, res) => {
     const { rules, version } = parse(PutRulesSchema, req.body);
