@@ -6,7 +6,7 @@ const packed = promisify(gzip);
 
 /** JSON that many are sent alike: it is packed once for all of them. */
 export class Alike {
-  readonly text: string;
+  private readonly text: string;
   private gzipped: Promise<Buffer> | null = null;
   constructor(text: string) {
     this.text = text;
@@ -19,7 +19,11 @@ export class Alike {
       res.send(this.text);
       return;
     }
-    this.gzipped ??= packed(this.text, { level: 1 });
+    this.gzipped ??= packed(this.text, { level: 1 }).catch((e: unknown) => {
+      // whoever asks next has it tried again
+      this.gzipped = null;
+      throw e;
+    });
     const body = await this.gzipped;
     res.set('Content-Encoding', 'gzip').send(body);
   }
