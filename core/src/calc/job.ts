@@ -119,7 +119,7 @@ export const size = calculator(
       safety: d.safety,
       flips: study?.flips ?? [],
       readAgain: study?.flips.filter((f) => f.near).map((f) => f.label) ?? [],
-      turns: turnsOf(job, design).turns,
+      turns: turnsOf(job, design, d.contenders, d.risk).turns,
       softening: softeningFor(job, design),
       noPumpFromBar: study?.noPumpFromBar ?? null,
       byTemperature: study?.byTemperature ?? [],

@@ -103,15 +103,18 @@ export interface Choosing {
   readonly instead: Weighed | null;
 }
 
-/**
- * Chooses for a house, without saying why: what `decide` decides, for whoever asks what another answer would lead to.
- * Pure: the same input gives the same choice, whatever the order of the catalogue.
- * @param say whether what comes nearest is worked out where nothing fits
- */
-export function chooseFor(
+/** A house that is to be searched for: nothing is missing, referred or answered another way. */
+export interface ToSearch {
+  readonly kind: 'to-search';
+  readonly site: Site;
+  readonly assumed: readonly Assumed[];
+  readonly safety: readonly Doubt[];
+}
+
+/** What can be said of a house before its catalogue is searched. */
+export function beforeSearch(
   input: SizeInput,
-  say: 'why-not' | 'only-what-fits' = 'why-not',
-): Exclude<Decision, { kind: 'recommendation' }> | Choosing {
+): Extract<Decision, { kind: 'needs' | 'referral' | 'other-way' }> | ToSearch {
   const result = siteFrom(input.known, input.rules, input.placed);
   if (!result.ok) {
     const names = result.missing.map((k) => inSentence(GAUGE_FIELDS[k].label));
@@ -130,8 +133,28 @@ export function chooseFor(
       wanted: wantedFigures(site),
     };
   const safety = doubtsOf(input.known).filter((d) => d.weight === 'safety');
-  const other = otherWay(site, input, assumed, safety);
-  if (other) return other;
+  return otherWay(site, input, assumed, safety) ?? { kind: 'to-search', site, assumed, safety };
+}
+
+/**
+ * Chooses for a house, without saying why: what `decide` decides, for whoever asks what another answer would lead to.
+ * Pure: the same input gives the same choice, whatever the order of the catalogue.
+ * @param say whether what comes nearest is worked out where nothing fits
+ */
+export function chooseFor(
+  input: SizeInput,
+  say: 'why-not' | 'only-what-fits' = 'why-not',
+): Exclude<Decision, { kind: 'recommendation' }> | Choosing {
+  const before = beforeSearch(input);
+  return before.kind === 'to-search' ? chooseAmong(input, before, say) : before;
+}
+
+/** The same for a house that is to be searched for. */
+export function chooseAmong(
+  input: SizeInput,
+  { site, assumed, safety }: ToSearch,
+  say: 'why-not' | 'only-what-fits' = 'why-not',
+): Extract<Decision, { kind: 'nothing-fits' | 'other-way' }> | Choosing {
   const search = searchDesigns(input, site, say === 'why-not');
   const { order, weighed, instead } = weigh(search, input, site, assumed);
   const chosen = firstThatDoes(order, input, site);

@@ -131,7 +131,8 @@ export const core = {
     glanceAt(inputOf(key, known), design, contenders, risk),
   study: (key: string, known: Known, errors: Errors, design: Design, contenders: readonly Contender[], risk: number) =>
     studyDesign(inputOf(key, known, errors), design, contenders, risk),
-  turns: (key: string, known: Known, design: Design | null) => turnsOf(inputOf(key, known), design),
+  turns: (key: string, known: Known, design: Design | null, contenders: readonly Contender[], risk: number) =>
+    turnsOf(inputOf(key, known), design, contenders, risk),
   softening: (key: string, known: Known, design: Design) => softeningFor(inputOf(key, known), design),
   /** what would do stored otherwise; null where nothing would */
   vented: (key: string, known: Known, design: Design, worth: number) =>

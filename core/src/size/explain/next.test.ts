@@ -18,7 +18,7 @@ const ask = (known: Known) => {
   const d = decide(input);
   const sized = d.kind === 'recommendation';
   const study = sized ? studyDesign(input, d.chosen.design, d.contenders) : null;
-  const turns = sized ? turnsOf(input, d.chosen.design) : null;
+  const turns = sized ? turnsOf(input, d.chosen.design, d.contenders, d.risk) : null;
   return { d, study, next: nextReading(d, study, turns, (f) => known[f] !== undefined) };
 };
 const flip = (change: Partial<FlipPoint>): FlipPoint => ({
@@ -114,7 +114,7 @@ describe('a question nobody asked', () => {
     const input = { known, catalogue: shelf, rules: theirRules };
     const d = decide(input);
     if (d.kind !== 'recommendation') throw new Error(d.sentence);
-    return { d, input, ...turnsOf(input, d.chosen.design) };
+    return { d, input, ...turnsOf(input, d.chosen.design, d.contenders, d.risk) };
   };
   test('is told with what each other answer would change, as deciding anew does', () => {
     const { d, input, turns: all } = turns(without('disinfectant'));
@@ -125,6 +125,17 @@ describe('a question nobody asked', () => {
     if (other.kind !== 'recommendation') throw new Error(other.sentence);
     expect(sameDesign(other.chosen.design, d.chosen.design)).toBe(false);
     expect(all.filter((t) => t.field === 'disinfectant')).toHaveLength(1);
+  });
+  test.each([
+    ['an ordinary house', {}],
+    [
+      'a crowded house with little pressure',
+      { staticPressureBar: 2.2, runningPressureBar: 1.8, people: 6, litresADay: 16 },
+    ],
+  ])('turns the same beside what stood next in line as where all is decided anew: %s', (_, change) => {
+    const { d, input, turns: beside, looked } = turns({ ...without('fridge', 'metalAfter', 'nitrateMgL', 'socket'), ...change }); // prettier-ignore
+    expect({ turns: beside, looked }).toEqual(turnsOf(input, d.chosen.design));
+    expect(beside.length).toBeGreaterThan(2);
   });
   test('whose answer changes nothing is looked at and not told', () => {
     const { looked, turns: all } = turns(without('socket', 'nitrateMgL'));

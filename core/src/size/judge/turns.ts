@@ -3,9 +3,11 @@ import { siteFrom, type Site } from '../../gauge/site.ts';
 import { designDifferences, sameDesign, sameKind, type Design } from '../../system/design.ts';
 import { formatReading } from '../../quantity/format.ts';
 import type { SizeInput } from '../kinds/candidates.ts';
-import { chooseFor } from '../decide.ts';
+import { beforeSearch, chooseAmong, type Contender } from '../decide.ts';
 import { titleOf } from '../explain/reasons.ts';
+import { settledAnew } from '../kinds/families.ts';
 import { evaluate } from './evaluate.ts';
+import { verdictAt } from './study.ts';
 
 /** Another answer to something nobody has asked yet, and what would come of it. */
 export interface Turn {
@@ -22,40 +24,58 @@ export interface Turns {
   readonly turns: readonly Turn[];
 }
 
-/** What is asked rather than measured, in the order it is asked, and the answers that are tried for it. */
-const ANSWERS: readonly (readonly [FieldKey, readonly (string | number)[], (site: Site) => boolean])[] = [
-  ['aim', ['taste'], () => true],
-  ['disinfectant', ['chlorine', 'chloramine', 'none'], () => true],
-  ['socket', ['yes', 'no'], () => true],
-  ['fridge', ['yes'], () => true],
-  ['metalAfter', ['copper'], () => true],
-  ['storeWish', ['tank', 'none'], () => true],
-  ['patience', ['brisk', 'patient'], () => true],
-  ['mineralsWanted', ['yes'], () => true],
+/** What is asked rather than measured, with the answers that are tried for it. */
+interface Asked {
+  readonly field: FieldKey;
+  readonly answers: readonly (string | number)[];
+  /** answers that may let in what was ruled out: only a whole search tells what then comes first */
+  readonly opens?: readonly (string | number)[];
+  readonly where?: (site: Site) => boolean;
+}
+
+/** In the order it is asked. */
+const ASKED: readonly Asked[] = [
+  { field: 'aim', answers: ['taste'] },
+  { field: 'disinfectant', answers: ['chlorine', 'chloramine', 'none'] },
+  { field: 'socket', answers: ['yes', 'no'], opens: ['yes'] },
+  { field: 'fridge', answers: ['yes'] },
+  { field: 'metalAfter', answers: ['copper'] },
+  { field: 'storeWish', answers: ['tank', 'none'], opens: ['tank', 'none'] },
+  { field: 'patience', answers: ['brisk', 'patient'], opens: ['patient'] },
+  { field: 'mineralsWanted', answers: ['yes'] },
   // a supply through a half-closed valve, and one through a wide pipe
-  ['runningFlowLMin', [4, 20], (s) => s.staticBar > s.worstBar],
-  ['nitrateMgL', [60], () => true],
+  { field: 'runningFlowLMin', answers: [4, 20], opens: [20], where: (s) => s.staticBar > s.worstBar },
+  { field: 'nitrateMgL', answers: [60] },
 ];
 
 /**
- * Asks of everything nobody has answered yet whether another answer would lead to other parts.
- * Each is one decision anew, so this takes about a second; what is known is not looked at.
+ * Asks of everything nobody has answered yet whether another answer would lead to other parts. What is decided is looked at
+ * beside what stood next in line, as where a reading is moved; only where it does not stand there, or where an answer lets in
+ * what was ruled out, is the catalogue searched anew. What is known is not looked at.
  * @param design what is decided as the readings stand; null where nothing fits
+ * @param contenders designs that stood next in line; none, and each answer is decided anew
+ * @param risk points of the design for what it may not do
  * @returns nothing looked at where the house cannot be sized yet
  */
-export function turnsOf(input: SizeInput, design: Design | null): Turns {
+export function turnsOf(
+  input: SizeInput,
+  design: Design | null,
+  contenders: readonly Contender[] = [],
+  risk = 0,
+): Turns {
   const result = siteFrom(input.known, input.rules, input.placed);
   if (!result.ok) return { looked: [], turns: [] };
-  const open = ANSWERS.filter(([field, , where]) => input.known[field] === undefined && where(result.site));
-  const turns = open.flatMap(([field, answers]) =>
+  const open = ASKED.filter(({ field, where }) => input.known[field] === undefined && (where?.(result.site) ?? true));
+  const turns = open.flatMap(({ field, answers, opens }) =>
     answers
       .filter((answer) => !cannotTell(field, answer, design))
       .flatMap((answer) => {
-        const becomes = otherwise({ ...input, known: { ...input.known, [field]: answer } }, design);
+        const beside = opens?.includes(answer) ? [] : contenders;
+        const becomes = otherwise({ ...input, known: { ...input.known, [field]: answer } }, design, beside, risk);
         return becomes === null ? [] : [{ field, answer: answerWords(field, answer), becomes }];
       }),
   );
-  return { looked: open.map(([field]) => field), turns };
+  return { looked: open.map(({ field }) => field), turns };
 }
 
 /** A wish for what is the best of all anyway leads nowhere else. */
@@ -67,8 +87,16 @@ function cannotTell(field: FieldKey, answer: string | number, design: Design | n
 const TRIM: ReadonlySet<string> = new Set(['elementId', 'elementCount', 'restrictorId', 'tankId', 'tubeId']);
 
 /** What another decision would change, in words; null where it comes to the same, or to another size while this one still does. */
-function otherwise(input: SizeInput, design: Design | null): string | null {
-  const d = chooseFor(input);
+function otherwise(
+  input: SizeInput,
+  design: Design | null,
+  contenders: readonly Contender[],
+  risk: number,
+): string | null {
+  const before = beforeSearch(input);
+  if (before.kind !== 'to-search') return before.sentence;
+  if (design && stands(design, contenders, risk, input, before.site)) return null;
+  const d = chooseAmong(input, before);
   if (!design && d.kind === 'nothing-fits') return null;
   if (d.kind !== 'chosen') return d.sentence;
   const other = d.chosen.design;
@@ -82,6 +110,21 @@ function otherwise(input: SizeInput, design: Design | null): string | null {
   return designDifferences(design, other, input.catalogue)
     .map((x) => `${x.what}: ${x.to}`)
     .join('; ');
+}
+
+/**
+ * Whether a design stands as it is beside what stood next in line: nothing of it is settled otherwise, it does, and no other
+ * kind is ahead of it by more than the band within which two are as good.
+ * @returns false where nothing stood next in line: that is to be searched for
+ */
+function stands(design: Design, contenders: readonly Contender[], risk: number, input: SizeInput, site: Site): boolean {
+  const still = settledAnew(design, input, site);
+  if (contenders.length === 0 || !still || !sameDesign(still, design)) return false;
+  const beside = contenders.flatMap((c) => {
+    const as = settledAnew(c.design, input, site);
+    return as ? [{ design: as, risk: c.risk }] : [];
+  });
+  return verdictAt(input, design, beside, risk) === null;
 }
 
 const equalPlace = (a: Design, b: Design, k: keyof Design): boolean => JSON.stringify(a[k]) === JSON.stringify(b[k]);

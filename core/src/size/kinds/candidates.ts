@@ -81,7 +81,7 @@ function least<T extends { id: string }>(parts: readonly T[], by: (p: T) => numb
 }
 
 /** What a part may be made for alone: a tank's slow refill, or a tap that is fed as it is drawn. */
-type Use = 'tank' | 'open-tap';
+export type Use = 'tank' | 'open-tap';
 
 /** Parts for a use: those made for it alone where there are any, else those made for neither. */
 function madeFor<T extends { readonly madeFor?: Use | undefined }>(parts: readonly T[], use: Use): T[] {

@@ -9,7 +9,7 @@ import { outletOf, seasonTemperatureC, trainOf } from '../../system/inHouse.ts';
 import { partOf, partsOf, type Catalogue, type PartOf } from '../../parts/catalogue.ts';
 import { COARSE_MAP } from '../../run/fill.ts';
 import type { HouseRules } from '../../rules/rules.ts';
-import { settle, type SizeInput } from './candidates.ts';
+import { settle, type Settled, type SizeInput, type Use } from './candidates.ts';
 import { certainPoints } from '../judge/evaluate.ts';
 import { careOf, weightsOf } from '../judge/weights.ts';
 import { branchOutlets, earlyFailures, highestRecovery, RECOVERY_RANGE, type FailureCode } from '../judge/failures.ts';
@@ -87,26 +87,45 @@ export interface Core {
   readonly direct: Design | null;
 }
 
-/** What may be put in at a house before restrictors are tried. */
-function coresOf(input: SizeInput, site: Site, passes: (d: Design) => boolean): Core[] {
-  const { catalogue, rules } = input;
-  const settled = settle(catalogue, site, rules, highestIsKnown(input.known)).design;
-  const open = settle(catalogue, site, rules, highestIsKnown(input.known), 'open-tap').design;
-  const tanks = byId(partsOf(catalogue, 'tank'));
+/** What every design of a house has alike, by how it is used. */
+function alikeOf({ catalogue, rules, known }: SizeInput, site: Site): Readonly<Record<Use, Settled['design']>> {
+  const tank = settle(catalogue, site, rules, highestIsKnown(known)).design;
+  const open = settle(catalogue, site, rules, highestIsKnown(known), 'open-tap').design;
   // what feeds an open tap runs fast: the widest tube there is
   const wide = byId(partsOf(catalogue, 'tube')).reduce((a, b) => (b.boreMm > a.boreMm ? b : a));
-  return drives(input, site, settled.dispenserId).flatMap((drive) => {
+  return { tank, 'open-tap': { ...tank, sedimentId: open.sedimentId, carbonIds: open.carbonIds, tubeId: wide.id } };
+}
+
+/**
+ * A design as it would be put in at a house that differs: element, restrictor, tank and pump as they are, what needs no search
+ * settled anew. Null where its pump cannot be had.
+ */
+export function settledAnew(design: Design, input: SizeInput, site: Site): Design | null {
+  const alike = alikeOf(input, site)[design.tankId === null ? 'open-tap' : 'tank'];
+  const drive = drives(input, site, alike.dispenserId).find(
+    (d) => d.pumpId === design.pumpId && d.permeatePumpId === design.permeatePumpId,
+  );
+  const { elementId, elementCount, restrictorId, tankId } = design;
+  return drive ? { ...alike, ...drive, elementId, elementCount, restrictorId, tankId } : null;
+}
+
+/** What may be put in at a house before restrictors are tried. */
+function coresOf(input: SizeInput, site: Site, passes: (d: Design) => boolean): Core[] {
+  const { catalogue } = input;
+  const alike = alikeOf(input, site);
+  const tanks = byId(partsOf(catalogue, 'tank'));
+  return drives(input, site, alike.tank.dispenserId).flatMap((drive) => {
     const pump = drive.pumpId === null ? null : partOf(catalogue, 'pump', drive.pumpId);
     return [1, 2, 3].flatMap((elementCount) =>
       byId(partsOf(catalogue, 'element')).map((element): Core => {
-        const madeForBoth = (use: 'tank' | 'open-tap'): boolean =>
-          (element.madeFor ?? use) === use && (pump?.madeFor ?? use) === use;
+        const madeForBoth = (use: Use): boolean => (element.madeFor ?? use) === use && (pump?.madeFor ?? use) === use;
         // a permeate pump keeps a tank's push off, and without a tank there is none; what is made for an open tap rinses itself
         // after each draw, and without power it cannot
         const runsOpen = drive.permeatePumpId === null && (drive.pumpId !== null || element.madeFor !== 'open-tap');
         // none of the early reasons knows the restrictor
-        const base = { ...settled, ...drive, elementId: element.id, elementCount, restrictorId: '', tankId: null };
-        const tankless = { ...base, sedimentId: open.sedimentId, carbonIds: open.carbonIds, tubeId: wide.id };
+        const own = { ...drive, elementId: element.id, elementCount, restrictorId: '', tankId: null };
+        const base = { ...alike.tank, ...own };
+        const tankless = { ...alike['open-tap'], ...own };
         return {
           fitting: madeForBoth('tank') ? tanks.map((t) => ({ ...base, tankId: t.id })).filter(passes) : [],
           direct: runsOpen && madeForBoth('open-tap') && passes(tankless) ? tankless : null,

@@ -61,7 +61,7 @@ function useLooks(job: JobContext, sized: boolean): { study: DesignStudy | null;
   const key = houseKey(parts, rules, record.placed);
   const decided = d?.kind === 'recommendation' ? d : null;
   const study = useCore('study', decided && sized ? [key, known, errors, decided.chosen.design, decided.contenders, decided.risk] : null);
-  const turns = useCore('turns', decided || d?.kind === 'nothing-fits' ? [key, known, decided?.chosen.design ?? null] : null);
+  const turns = useCore('turns', decided || d?.kind === 'nothing-fits' ? [key, known, decided?.chosen.design ?? null, decided?.contenders ?? [], decided?.risk ?? 0] : null);
   return { study: study.value ?? null, turns: turns.value ?? null };
 } // prettier-ignore
 

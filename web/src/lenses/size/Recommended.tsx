@@ -69,7 +69,7 @@ export function Recommended({ decision: d }: { decision: Recommendation }): Reac
                 <li key={r}>{r}</li>
               ))}
             </ul>
-            <OpenQuestions design={design} />
+            <OpenQuestions design={design} contenders={d.contenders} risk={d.risk} />
           </section>
           <section>
             <h2 className="zone-title">How near it is</h2>
