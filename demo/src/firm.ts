@@ -4,15 +4,12 @@ import type { DemoJob } from './job.ts';
 /** The moment the shipped firm was made for. */
 export const FIRM_MADE_AT = Date.parse('2026-12-01T10:00:00.000Z');
 
-const MOMENT = /^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d\.\d{3}Z$/;
+/** A moment that is a value, in a text that holds values. */
+const MOMENT = /"(\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d\.\d{3}Z)"(?!:)/g;
 
-/** A value with every moment in it moved. */
-function moved(value: unknown, byMs: number): unknown {
-  if (typeof value === 'string') return MOMENT.test(value) ? new Date(Date.parse(value) + byMs).toISOString() : value;
-  if (Array.isArray(value)) return value.map((v) => moved(v, byMs));
-  if (value === null || typeof value !== 'object') return value;
-  return Object.fromEntries(Object.entries(value).map(([k, v]) => [k, moved(v, byMs)]));
-}
+/** A text with every moment in it moved: it is quicker to find them there than to walk through what it holds. */
+const moved = (text: string, byMs: number): string =>
+  text.replace(MOMENT, (_, at: string) => `"${new Date(Date.parse(at) + byMs).toISOString()}"`);
 
 const DAY_MS = 86_400_000;
 /** The day of a moment in universal time, ms. */
@@ -35,6 +32,6 @@ export function shippedFirm(folder: string, nowMs: number): DemoJob[] {
   return readFileSync(`${folder}/firm.jsonl`, 'utf8')
     .trimEnd()
     .split('\n')
-    .map((line) => moved(JSON.parse(line), nowMs - FIRM_MADE_AT) as DemoJob)
+    .map((line) => JSON.parse(moved(line, nowMs - FIRM_MADE_AT)) as DemoJob)
     .map((job) => ({ ...job, facts: job.facts.map((f) => atItsHour(f, nowMs)) }));
 }
