@@ -29,3 +29,26 @@ for (const name of ['Input', 'TextArea', 'Select', 'Button', 'Meter', 'Output', 
       });
     },
   });
+
+// jsdom matches every rule of every sheet for each element that is asked for by its role, and anew for each figure a floating box
+// asks for. No sheet of ours is loaded here: what elements say themselves and how their tags are shown are all there is
+const whole = window.getComputedStyle.bind(window);
+const displays = new Map();
+const displayOfTag = ({ localName }) => {
+  if (!displays.has(localName)) displays.set(localName, whole(document.createElement(localName)).display);
+  return displays.get(localName);
+};
+const reckoned = {
+  display: (element) => element.style.display || (element.hidden ? 'none' : displayOfTag(element)),
+  visibility: (element) => {
+    for (let e = element; e; e = e.parentElement) if (e.style?.visibility) return e.style.visibility;
+    return 'visible';
+  },
+};
+window.getComputedStyle = (element) => {
+  const valueOf = (name) => reckoned[name]?.(element) ?? element.style.getPropertyValue(name);
+  return new Proxy(element.style, {
+    get: (style, name) =>
+      name === 'getPropertyValue' ? valueOf : (reckoned[name]?.(element) ?? Reflect.get(style, name)),
+  });
+};

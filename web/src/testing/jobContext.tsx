@@ -14,6 +14,7 @@ import {
   viewOf,
   viewSystem,
   type Approval,
+  type Decision,
   type DesignVersion,
   type Fact,
   type HouseRules,
@@ -65,6 +66,15 @@ export function versionOf(input: SizeInput, proposal: Proposal, change: Partial<
   return { ...made, system: plain, sheet: runSheet(plain, input.rules, operateIn(plain, site, 'today')) };
 } // prettier-ignore
 
+const decided = new Map<string, Decision>();
+/** Decides, and for a house that was decided before takes that: many tests stand in one. */
+function decidedFor(input: SizeInput): Decision {
+  const of = JSON.stringify([input.known, input.rules]);
+  const decision = decided.get(of) ?? decide(input);
+  decided.set(of, decision);
+  return decision;
+}
+
 /** A job as the page would have it, worked out by the real core. */
 export function jobOf(
   facts: readonly Fact[],
@@ -74,7 +84,7 @@ export function jobOf(
   const rules = { ...firmRules, ...ruled };
   const read = readJob(facts);
   const input = { known: read.known, catalogue: shelf, rules };
-  const decision = decide(input);
+  const decision = decidedFor(input);
   const proposal = proposalOf(decision);
   const design = proposal && 'design' in proposal ? proposal.design : null;
   const added: NewFact[] = [];

@@ -19,10 +19,10 @@ describe('putting it in, on the page', () => {
     const job = jobOf(readings(), true);
     show(<Plumb />, job);
     const joints = job.view?.joints ?? [];
-    for (const j of joints)
-      expect(
-        screen.getByRole('button', { name: `Joint ${String(j.joint.number)}, ${j.where}: not made` }),
-      ).toBeTruthy();
+    // all at once: each name by itself would be looked for among all of them
+    expect(
+      new Set(screen.getAllByRole('button', { name: /^Joint / }).map((b) => b.getAttribute('aria-label'))),
+    ).toEqual(new Set(joints.map((j) => `Joint ${String(j.joint.number)}, ${j.where}: not made`)));
     await userEvent.click(screen.getByRole('button', { name: /^Joint 1, feed tee, inlet/ }));
     expect(job.added).toEqual([{ kind: 'tick', step: 'joint:feed.in', done: true }]);
     await userEvent.click(screen.getAllByRole('button', { name: 'All of this kind are made' })[0] ?? document.body);
