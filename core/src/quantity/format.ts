@@ -7,7 +7,8 @@ import { fromBase, type QuantityKind } from './units.ts';
 export function formatNumber(v: number, significant = 3): string {
   if (!Number.isFinite(v)) return 'none';
   if (v === 0) return '0';
-  const magnitude = Math.floor(Math.log10(Math.abs(v)));
+  // of what it is rounded to: 9.996 has as many digits before its point as 10
+  const magnitude = Math.floor(Math.log10(Math.abs(Number(v.toPrecision(significant)))));
   const decimals = Math.max(0, Math.min(3, significant - 1 - magnitude));
   const s = v.toFixed(decimals);
   return s === '-0' ? '0' : s;

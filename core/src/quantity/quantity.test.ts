@@ -12,6 +12,7 @@ import {
   UNITS,
   type QuantityKind,
 } from '../index.ts';
+import { rootOfFalling } from './root.ts';
 
 const value = (text: string, kind: QuantityKind, unit?: string): number => {
   const r = parseQuantity(text, kind, unit);
@@ -102,6 +103,11 @@ describe('what people read', () => {
     ]).toEqual(['0', '3.14', '1235', '0.000', 'none']);
     expect(formatReading(4)).toBe('4');
   });
+  test('a hair below a round figure reads as that figure does', () => {
+    for (const round of [0.1, 1, 10, 100])
+      expect(formatNumber(round * (1 - 1e-9), 2)).toBe(formatNumber(round * (1 + 1e-9), 2));
+    expect([formatNumber(9.996), formatNumber(0.99999, 2), formatNumber(-9.996)]).toEqual(['10.0', '1.0', '-10.0']);
+  });
   test('minutes read as people say them', () => {
     expect([0.5, 40, 125, 120, 4000, Infinity].map(formatMinutes)).toEqual([
       '30 s',
@@ -135,4 +141,51 @@ test.each([
 ] as const)('%s is understood', (text, kind, value) => {
   const read = parseQuantity(text, kind);
   expect(read.ok && read.value).toBeCloseTo(value, 1);
+});
+
+describe('the root of what never rises', () => {
+  const found = (f: (x: number) => number, low = 0, high = 30): { readonly x: number; readonly asked: number } => {
+    let asked = 0;
+    const x = rootOfFalling(
+      (at) => {
+        asked++;
+        return f(at);
+      },
+      low,
+      high,
+      1e-9,
+    );
+    return { x, asked };
+  };
+  test('is found wherever it lies, from a dozen values where the function is smooth', () => {
+    fc.assert(
+      fc.property(
+        fc.double({ min: 0.1, max: 29.9, noNaN: true }),
+        fc.double({ min: 1, max: 2, noNaN: true }),
+        (root, power) => {
+          const { x, asked } = found((at) => root ** power - at ** power);
+          expect(Math.abs(x - root)).toBeLessThan(1e-9);
+          expect(asked).toBeLessThan(30);
+        },
+      ),
+    );
+  });
+  test('is found where the function jumps, lies flat, or stands nearly upright, in no more than twice the halvings', () => {
+    const hard: [(x: number) => number, number][] = [
+      [(x) => (x < 7.3 ? 1 : -1), 7.3],
+      [(x) => (x < 7.3 ? 1e-9 : -1e9), 7.3],
+      [(x) => Math.max(0, 5 - x) - 1e-12, 5],
+      [(x) => -Math.sign(x - 3) * Math.abs(x - 3) ** 0.2, 3],
+    ];
+    for (const [f, root] of hard) {
+      const { x, asked } = found(f);
+      expect(Math.abs(x - root)).toBeLessThan(2e-9);
+      expect(asked).toBeLessThan(72);
+    }
+  });
+  test('is an end of the bracket where the function does not cross zero inside it', () => {
+    expect([found((x) => -1 - x).x, found((x) => 40 - x).x, found((x) => -x).x, found((x) => 30 - x).x]).toEqual([
+      0, 30, 0, 30,
+    ]);
+  });
 });
