@@ -139,7 +139,7 @@ export function createApp({
   });
   const store = openShelf(db, shelf);
   const opened = openOpened(db, store);
-  const summaries = openSummaries(db, store, opened, now, log);
+  const summaries = openSummaries(db, opened, now, log);
   if (looksAhead)
     void summaries.catchUpAll().catch((e: unknown) => {
       if (!isStopping()) log.warn({ err: e }, 'jobs that are behind are looked at once somebody asks');

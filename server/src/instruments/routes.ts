@@ -37,7 +37,11 @@ const MOST_ABOUT_ITSELF = 20_000;
  * Passes on what a meter sends while it settles. A meter is asked on this machine's own addresses only.
  * GET /:id/stream?quantity=KIND&sample=VALUE; `sample` is what a stand-in is held into, real meters leave it alone.
  */
-export function streamRoutes(store: ShelfStore, standIns: StandInAddress, limits = STREAM_LIMITS): Router {
+export function streamRoutes(
+  store: Pick<ShelfStore, 'read'>,
+  standIns: StandInAddress,
+  limits = STREAM_LIMITS,
+): Router {
   const r = Router();
   let running = 0;
   r.get('/:id/stream', async (req, res) => {

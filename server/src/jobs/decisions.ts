@@ -6,7 +6,7 @@ import { QueryTypes } from 'sequelize';
 import type { Compute } from '../calc/compute.ts';
 import type { Db } from '../db/models.ts';
 import { ApiProblem } from '../http/problem.ts';
-import type { ShelfStore } from '../shelf/store.ts';
+import { SHELF_MARK, type ShelfStore } from '../shelf/store.ts';
 import type { OpenedJobs } from './opened.ts';
 
 /** What was decided of each job, kept beside it: a page that opens on a job has its sentence before it could work it out. */
@@ -19,6 +19,13 @@ export interface Decisions {
 
 /** How the server comes to rest, before which nothing is worked out that nobody waits for. */
 type Rest = () => Promise<void>;
+
+interface Row {
+  readonly body: KeptDecision | null;
+  readonly upToDate: boolean;
+  /** of the shelf */
+  readonly mark: string | null;
+}
 
 /** So many jobs wait to be decided at most; of more, those written to or opened last. */
 const MOST_WAITING = 500;
@@ -41,15 +48,15 @@ export async function atRest(): Promise<void> {
  */
 export function openDecisions(
   db: Db,
-  store: ShelfStore,
+  store: Pick<ShelfStore, 'at'>,
   opened: OpenedJobs,
   compute: Compute,
   rest: Rest | null,
   log: Pick<Logger, 'warn'>,
 ): Decisions {
-  const rowOf = async (jobId: string): Promise<{ body: KeptDecision | null; upToDate: boolean }> => {
-    const [row] = await db.sequelize.query<{ body: KeptDecision | null; upToDate: boolean }>(
-      `SELECT d.body, coalesce(d.rev = s.rev, false) AS "upToDate" FROM jobs j JOIN job_summaries s ON s.job_id = j.id
+  const rowOf = async (jobId: string): Promise<Row> => {
+    const [row] = await db.sequelize.query<Row>(
+      `SELECT d.body, coalesce(d.rev = s.rev, false) AS "upToDate", ${SHELF_MARK} AS mark FROM jobs j JOIN job_summaries s ON s.job_id = j.id
          LEFT JOIN job_decisions d ON d.job_id = j.id AND d.made_by = $2 WHERE j.id = $1`,
       { type: QueryTypes.SELECT, bind: [jobId, compute.version] },
     );
@@ -57,8 +64,8 @@ export function openDecisions(
     return row;
   };
   const workOut = async (jobId: string): Promise<void> => {
-    const { parts: catalogue, rules, stamp } = await store.read();
-    const { facts, designs, rev } = await opened.read(jobId);
+    const { facts, designs, rev, shelf } = await opened.read(jobId);
+    const { parts: catalogue, rules, stamp } = shelf;
     const { known, placed } = readJob(facts);
     // as it is compared where it is read: as it crosses
     const asked = JSON.parse(JSON.stringify({ known, placed, standing: standingAmong(designs, facts) })) as Pick<
@@ -110,7 +117,7 @@ export function openDecisions(
     refreshSoon,
     kept: async (jobId) => {
       const row = await rowOf(jobId);
-      const { stamp } = await store.read();
+      const { stamp } = await store.at(row.mark);
       if (!row.upToDate || row.body?.stamp !== stamp) refreshSoon(jobId);
       return row.body;
     },

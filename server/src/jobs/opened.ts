@@ -4,7 +4,7 @@ import QuickLRU from 'quick-lru';
 import { QueryTypes } from 'sequelize';
 import type { Db } from '../db/models.ts';
 import { ApiProblem } from '../http/problem.ts';
-import type { ShelfStore } from '../shelf/store.ts';
+import { SHELF_MARK, type ShelfStore, type StoredShelf } from '../shelf/store.ts';
 import { DESIGNS, HOUSEHOLD } from './service.ts';
 
 /** What is stored of a job, opened. */
@@ -15,6 +15,8 @@ export interface Opened {
   readonly unreadable: readonly Unreadable[];
   /** moves with whatever is stored of the job */
   readonly rev: string;
+  /** as it stood with them, or later */
+  readonly shelf: StoredShelf;
   /** facts and designs as they are sent */
   readonly text: { readonly facts: string; readonly designs: string };
 }
@@ -27,6 +29,8 @@ export interface OpenedJobs {
 
 interface Stored extends Household {
   readonly rev: string;
+  /** of the shelf */
+  readonly mark: string | null;
   /** of the facts known already, how many are still there; and how many designs there are */
   readonly known: number;
   readonly approved: number;
@@ -42,7 +46,6 @@ interface Held extends Opened {
   readonly count: number;
   /** designs that were read, the same */
   readonly approved: number;
-  readonly stamp: string;
 }
 
 /** Opened jobs of which at most twice so many are held, and letters of one that is. */
@@ -54,7 +57,7 @@ export function openOpened(db: Db, store: ShelfStore): OpenedJobs {
 
   const ask = async (jobId: string, before: Held | undefined): Promise<Stored> => {
     const [row] = await db.sequelize.query<Stored>(
-      `SELECT ${HOUSEHOLD}, s.rev,
+      `SELECT ${HOUSEHOLD}, s.rev, ${SHELF_MARK} AS mark,
          (SELECT count(*)::int FROM facts f WHERE f.job_id = j.id AND f.seq <= $2) AS known,
          (SELECT coalesce(json_agg(json_build_array(f.seq, f.body) ORDER BY f.seq), '[]') FROM facts f
            WHERE f.job_id = j.id AND f.seq > $2) AS more,
@@ -69,18 +72,18 @@ export function openOpened(db: Db, store: ShelfStore): OpenedJobs {
   };
 
   /** Opens what is new of a job beside what was opened; all of it where what was opened is not what stands there. */
-  const openAfter = (before: Held | undefined, row: Stored, shelf: Parameters<typeof openJobDocuments>[2], stamp: string): Held | null => {
+  const openAfter = (before: Held | undefined, row: Omit<Stored, 'mark'>, shelf: StoredShelf): Held | null => {
     const { rev, known, approved, more, bodies, ...household } = row;
     if (known !== (before?.count ?? 0)) return null;
     // what came before may be read otherwise once something was approved, or the shelf is another
-    if (before && (bodies !== null || before.stamp !== stamp)) return null;
+    if (before && (bodies !== null || before.shelf.stamp !== shelf.stamp)) return null;
     const stored = more.map(([, body]) => body);
-    const news = before ? { ...openFacts(stored, before.designs), designs: before.designs } : openJobDocuments(bodies ?? [], stored, shelf);
+    const news = before ? { ...openFacts(stored, before.designs), designs: before.designs } : openJobDocuments(bodies ?? [], stored, { catalogue: shelf.parts, rules: shelf.rules });
     const added = JSON.stringify(news.facts).slice(1, -1);
     return {
       household,
       rev,
-      stamp,
+      shelf,
       approved,
       seq: more.at(-1)?.[0] ?? before?.seq ?? 0,
       count: known + more.length,
@@ -96,11 +99,11 @@ export function openOpened(db: Db, store: ShelfStore): OpenedJobs {
 
   return {
     read: async (jobId) => {
-      const { parts: catalogue, rules, stamp } = await store.read();
-      const before = held.get(jobId);
-      const open = async (from: Held | undefined): Promise<Held | null> =>
-        openAfter(from, await ask(jobId, from), { catalogue, rules }, stamp);
-      const now = (await open(before)) ?? (await open(undefined));
+      const open = async (from: Held | undefined): Promise<Held | null> => {
+        const { mark, ...row } = await ask(jobId, from);
+        return openAfter(from, row, await store.at(mark));
+      };
+      const now = (await open(held.get(jobId))) ?? (await open(undefined));
       if (!now) throw new Error('what is stored of a job changed under the reading');
       if (now.text.facts.length + now.text.designs.length <= MOST_LETTERS) held.set(jobId, now);
       else held.delete(jobId);

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { NewPersonSchema, PutPersonSchema, type FirmPerson, type Person } from '@katharos/contract';
+import { NewPersonSchema, PutPersonSchema, type FirmPerson } from '@katharos/contract';
 import { Router } from 'express';
 import type { Transaction } from 'sequelize';
 import type { Db, PersonRow } from '../db/models.ts';
@@ -71,8 +71,5 @@ export function peopleRoutes(db: Db, sessions: Pick<Sessions, 'end'>): Router {
 const lockPeople = (db: Db, transaction: Transaction): Promise<unknown> =>
   db.sequelize.query('LOCK TABLE people IN SHARE ROW EXCLUSIVE MODE', { transaction });
 
-/** Names of everybody who is or was with the firm: what they wrote carries them. */
-export async function listPeople(db: Db): Promise<Person[]> {
-  const rows = await db.Person.findAll({ order: [['name', 'ASC']] });
-  return rows.map(({ id, name }) => ({ id, name }));
-}
+/** Names of everybody who is or was with the firm, as JSON: what they wrote carries them. */
+export const EVERYBODY = `(SELECT coalesce(json_agg(json_build_object('id', id, 'name', name) ORDER BY name), '[]')::text FROM people)`;

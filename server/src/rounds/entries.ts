@@ -16,10 +16,12 @@ export interface Row extends HouseholdTexts {
   readonly version: number;
 }
 
+/** Summaries with their jobs' households. */
+export const SUMMARIES = `job_summaries s JOIN jobs j ON j.id = s.job_id JOIN households h ON h.id = j.household_id`;
 /** Each job with its household: what follows says which. */
 export const ROW = `SELECT s.job_id AS "jobId", s.xmin::text AS mark, ${HOUSEHOLD},
     to_char(s.born AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.US"Z"') AS born
-  FROM job_summaries s JOIN jobs j ON j.id = s.job_id JOIN households h ON h.id = j.household_id`;
+  FROM ${SUMMARIES}`;
 
 /** Lines of jobs, with where each stands. */
 export interface Entries {

@@ -1,6 +1,6 @@
-import type { Changes, Coming, Rounds, RoundsPage } from '@katharos/contract';
+import type { Changes, Coming, RoundsPage } from '@katharos/contract';
 import { COMING_DAYS, RoundsQuerySchema, SinceSchema } from '@katharos/contract';
-import { SOON_DAYS } from '@katharos/core';
+import { CORE_VERSION, SOON_DAYS } from '@katharos/core';
 import { Router } from 'express';
 import { QueryTypes } from 'sequelize';
 import type { Db } from '../db/models.ts';
@@ -8,8 +8,8 @@ import { together } from '../db/together.ts';
 import { Alike } from '../http/alike.ts';
 import { parse } from '../http/problem.ts';
 import { csvOf } from './list.ts';
-import { ROW, type Entries, type Row } from './entries.ts';
-import type { Summaries } from './summaries.ts';
+import { ROW, SUMMARIES, type Entries, type Row } from './entries.ts';
+import { behind, type Summaries } from './summaries.ts';
 
 /** Lines of a list that come at once. */
 const PAGE = 50;
@@ -27,61 +27,73 @@ const FOUND = (pattern: string): string =>
   `(${pattern} = '' OR concat_ws(' ', h.name, h.place, h.contact) ILIKE '%' || ${pattern} || '%')`;
 const asPattern = (find: string): string => find.replaceAll(/[\\%_]/g, (c) => `\\${c}`);
 
+/** `Rounds` as it is sent. */
+interface RoundsText {
+  readonly behind: number;
+  readonly text: string;
+}
+interface DayRow {
+  readonly lists: Readonly<Record<'clocks' | 'due' | 'visits' | 'open' | 'kept', readonly string[]>> & {
+    readonly behind: number;
+  };
+  readonly rows: readonly Row[];
+}
+
 /** The working day: clocks that run, what is due, and where every job stands, a page at a time. */
 export function roundsRoutes(db: Db, summaries: Summaries, entries: Entries, now: () => number): Router {
   const r = Router();
   const rows = (sql: string, bind: unknown[]): Promise<Row[]> =>
     db.sequelize.query<Row>(sql, { type: QueryTypes.SELECT, bind });
 
-  const pageOf = async (found: readonly Row[]): Promise<RoundsPage> => {
-    const shown = found.slice(0, PAGE);
-    const last = shown.at(-1);
-    return {
-      entries: await entries.of(shown),
-      next: found.length > PAGE && last ? `${last.born} ${last.jobId}` : null,
-    };
+  /** @param found a page and one more, which tells that it goes on */
+  const nextOf = (found: readonly Pick<Row, 'born' | 'jobId'>[]): string | null => {
+    const last = found.at(PAGE - 1);
+    return found.length > PAGE && last ? `${last.born} ${last.jobId}` : null;
   };
   const list = async (open: boolean, find: string, after: string | undefined): Promise<RoundsPage> => {
     const [born, id] = after?.split(' ') ?? [null, null];
-    return pageOf(
-      await rows(
-        `${ROW} WHERE s.open = $1 AND ${FOUND('$2')} AND ($3::timestamptz IS NULL OR (s.born, s.job_id) > ($3::timestamptz, $4::uuid))
+    const found = await rows(
+      `${ROW} WHERE s.open = $1 AND ${FOUND('$2')} AND ($3::timestamptz IS NULL OR (s.born, s.job_id) > ($3::timestamptz, $4::uuid))
          ${IN_ORDER} LIMIT ${String(PAGE + 1)}`,
-        [open, asPattern(find), born ?? null, id ?? null],
-      ),
+      [open, asPattern(find), born ?? null, id ?? null],
     );
+    return { entries: await entries.of(found.slice(0, PAGE)), next: nextOf(found) };
   };
-  /** all of a day in one answer of the database */
-  const dayOf = async (find: string): Promise<Omit<Rounds, 'behind'>> => {
+  /** all of a day in one answer of the database: the ids of each list, and each of its jobs once */
+  const dayOf = async (find: string): Promise<RoundsText> => {
     const soon = new Date(now() + SOON_DAYS * DAY_MS);
     // a day wider than today and tomorrow: whoever asks knows what day it is there
     const days = [-1, 0, 1, 2].map((d) => new Date(now() + d * DAY_MS).toISOString().slice(0, 10));
-    const all = (called: string, where: string): string =>
-      `(SELECT coalesce(json_agg(r), '[]') FROM (${ROW} ${where}) r) AS ${called}`;
-    const [day] = await db.sequelize.query<Record<'clocks' | 'due' | 'visits' | 'open' | 'kept', Row[]>>(
-      `SELECT ${[
-        all('clocks', `WHERE s.clock_at IS NOT NULL ORDER BY s.clock_at LIMIT ${String(PAGE)}`),
-        all('due', `WHERE s.due_at <= $1 ORDER BY s.due_at LIMIT ${String(PAGE)}`),
-        all('visits', `WHERE s.visit_days && $2::date[] ${IN_ORDER} LIMIT ${String(PAGE)}`),
-        all('open', `WHERE s.open AND ${FOUND('$3')} ${IN_ORDER} LIMIT ${String(PAGE + 1)}`),
-        all('kept', `WHERE NOT s.open AND ${FOUND('$3')} ${IN_ORDER} LIMIT ${String(PAGE + 1)}`),
-      ].join(', ')}`,
-      { type: QueryTypes.SELECT, bind: [soon, days, asPattern(find)] },
+    const ids = (list: string, where: string, most = PAGE): string =>
+      `ARRAY(SELECT s.job_id FROM ${SUMMARIES} WHERE ${where} LIMIT ${String(most)}) AS ${list}`;
+    const [day] = await db.sequelize.query<DayRow>(
+      `WITH l AS MATERIALIZED (SELECT (SELECT count(*)::int FROM job_summaries WHERE ${behind('$4')}) AS behind, ${[
+        ids('clocks', 's.clock_at IS NOT NULL ORDER BY s.clock_at'),
+        ids('due', 's.due_at <= $1 ORDER BY s.due_at'),
+        ids('visits', `s.visit_days && $2::date[] ${IN_ORDER}`),
+        ids('open', `s.open AND ${FOUND('$3')} ${IN_ORDER}`, PAGE + 1),
+        ids('kept', `NOT s.open AND ${FOUND('$3')} ${IN_ORDER}`, PAGE + 1),
+      ].join(', ')})
+       SELECT row_to_json(l) AS lists, (SELECT coalesce(json_agg(r), '[]') FROM (${ROW}
+         WHERE s.job_id = ANY(l.clocks || l.due || l.visits || l.open || l.kept)) r) AS rows FROM l`,
+      { type: QueryTypes.SELECT, bind: [soon, days, asPattern(find), CORE_VERSION] },
     );
-    const { clocks = [], due = [], visits = [] } = day ?? {};
-    const named = await entries.of([...clocks, ...due, ...visits]);
-    return {
-      clocks: named.slice(0, clocks.length),
-      due: named.slice(clocks.length, clocks.length + due.length),
-      visits: named.slice(clocks.length + due.length),
-      open: await pageOf(day?.open ?? []),
-      kept: await pageOf(day?.kept ?? []),
-    };
+    if (!day) throw new Error('the round was not answered');
+    const { lists } = day;
+    const rowOf = new Map(day.rows.map((row) => [row.jobId, row]));
+    // a job that stands in several lists is written out once
+    const textOf = new Map((await entries.of(day.rows)).map((e) => [e.jobId, JSON.stringify(e)]));
+    const named = (list: readonly string[]): string => `[${list.map((id) => textOf.get(id) ?? 'null').join(',')}]`;
+    const page = (list: readonly string[]): string =>
+      `{"entries":${named(list.slice(0, PAGE))},"next":${JSON.stringify(nextOf(list.flatMap((id) => rowOf.get(id) ?? [])))}}`;
+    const text = `{"behind":${String(lists.behind)},"clocks":${named(lists.clocks)},"due":${named(lists.due)},"visits":${named(lists.visits)},"open":${page(lists.open)},"kept":${page(lists.kept)}}`;
+    return { behind: lists.behind, text };
   };
   const answerOf = async (find: string): Promise<Alike> => {
-    const behind = await summaries.catchUpBriefly();
-    if (behind > 0) void summaries.catchUpAll().catch(() => undefined);
-    return new Alike(JSON.stringify({ behind, ...(await dayOf(find)) } satisfies Rounds));
+    await summaries.catchUpBriefly();
+    const { behind: left, text } = await dayOf(find);
+    if (left > 0) void summaries.catchUpAll().catch(() => undefined);
+    return new Alike(text);
   };
   // many look at the whole round at once
   const wholeDay = together(() => answerOf(''));

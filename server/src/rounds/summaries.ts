@@ -8,12 +8,12 @@ import {
   type KeptSummary,
   type LookUpLine,
 } from '@katharos/core';
+import type { EventLoopUtilization } from 'node:perf_hooks';
 import type { Logger } from 'pino';
 import { BaseError, QueryTypes } from 'sequelize';
 import type { Db } from '../db/models.ts';
 import { together } from '../db/together.ts';
 import type { OpenedJobs } from '../jobs/opened.ts';
-import type { ShelfStore } from '../shelf/store.ts';
 
 /** Where each job stands, kept beside it. */
 export interface Summaries {
@@ -21,18 +21,22 @@ export interface Summaries {
   refreshSoon: (jobId: string) => void;
   /** Brings up to so many that are behind. @returns how many still are */
   catchUp: (most: number) => Promise<number>;
-  /** Brings up what can be while somebody waits for a list. @returns how many are still behind */
-  catchUpBriefly: () => Promise<number>;
+  /** Brings up what can be while somebody waits for a list; not again before it has rested. */
+  catchUpBriefly: () => Promise<void>;
   /** Goes on until none is behind, a little at a time beside what else there is to do. */
   catchUpAll: () => Promise<void>;
 }
 
 /** A job just written to waits so long for what else is written to it, ms. */
 const SOON_MS = 200;
-/** So long somebody who asks for a list waits for what is behind, ms: a dozen jobs. */
-const BRIEFLY_MS = 60;
-/** So many times as long as it works, what works beside others rests. */
+/** So long somebody who asks for a list waits for what is behind, ms: some jobs, one at the least. */
+const BRIEFLY_MS = 25;
+/** So many times as long as it works, what works beside others rests; where the server has little time for others, and where
+ * somebody waits, longer: whoever writes and looks finds it done, many who do are not held up by each other. */
 const RESTS = 2;
+const RESTS_LONG = 10;
+/** A server that works more than this share of the time has little of it. */
+const BUSY = 0.6;
 /** Jobs read at once. */
 const SOME = 8;
 
@@ -60,29 +64,25 @@ const without = (next: string): KeptSummary => ({
 /** A kept summary that cannot be worked out: the job is told as such and takes no list down. */
 const unworkable = (said: string): KeptSummary => without(`This job cannot be worked out: ${said}`.slice(0, 300));
 
+/** Whether a row is behind what is stored of its job. @param version place of the core's */
+export const behind = (version: '$1' | '$4'): string => `(stale OR core_version IS DISTINCT FROM ${version})`;
+
 /** What stands in a row, at a moment. @param nowMs the caller's clock */
 export function summaryOf(body: unknown, nowMs: number): JobSummary {
   return summaryAt((body as KeptSummary | null) ?? without('It is being looked at; where it stands follows.'), nowMs);
 }
 
 /** @param now ms since 1970, for which change of a cartridge comes next */
-export function openSummaries(
-  db: Db,
-  store: ShelfStore,
-  opened: OpenedJobs,
-  now: () => number,
-  log: Logger,
-): Summaries {
+export function openSummaries(db: Db, opened: OpenedJobs, now: () => number, log: Logger): Summaries {
   const select = <T extends object>(sql: string, bind: unknown[]): Promise<T[]> =>
     db.sequelize.query<T>(sql, { type: QueryTypes.SELECT, bind });
 
   const workOut = async (jobId: string, rev: string): Promise<Record<string, unknown>> => {
     try {
-      const { facts, designs, ...now } = await opened.read(jobId);
-      // read after the rows: what was edited before them is in it, what is edited after moves the rows on
-      const { parts, rules } = await store.read();
-      return rowOf(jobId, now.rev, {
-        kept: keptSummary(facts, designs, parts, rules),
+      // the shelf stands there as it stood with the rows: what is edited after them moves them on
+      const { facts, designs, rev: now, shelf } = await opened.read(jobId);
+      return rowOf(jobId, now, {
+        kept: keptSummary(facts, designs, shelf.parts, shelf.rules),
         lines: lookUpLines(facts, designs),
       });
     } catch (e) {
@@ -118,13 +118,13 @@ export function openSummaries(
 
   /**
    * Works out summaries that are behind and keeps them; one whose job was written to meanwhile stays behind.
-   * @param only these jobs; any if null
+   * @param only these jobs; any if null @param untilMs after which no further one is begun
    * @returns how many still are
    */
-  const keep = async (only: readonly string[] | null, most: number): Promise<number> => {
+  const keep = async (only: readonly string[] | null, most: number, untilMs = Infinity): Promise<number> => {
     const rows = await select<{ jobId: string; rev: string; all: string }>(
       `SELECT job_id AS "jobId", rev, count(*) OVER () AS all FROM job_summaries
-         WHERE (stale OR core_version IS DISTINCT FROM $1) AND ($2::uuid[] IS NULL OR job_id = ANY($2)) ORDER BY born LIMIT $3`,
+         WHERE ${behind('$1')} AND ($2::uuid[] IS NULL OR job_id = ANY($2)) ORDER BY born LIMIT $3`,
       [CORE_VERSION, only, most],
     );
     const [one] = rows;
@@ -134,6 +134,7 @@ export function openSummaries(
       kept.push(await workOut(jobId, rev));
       // who else asks something is heard between two of them
       await new Promise((resolve) => setImmediate(resolve));
+      if (performance.now() > untilMs) break;
     }
     const done = await select(
       `UPDATE job_summaries s SET stale = false, approved = k.approved, open = k.open, clock_at = k.clock_at, due_at = k.due_at,
@@ -149,29 +150,31 @@ export function openSummaries(
 
   /** Goes on until nothing is behind or nothing more can be brought up, resting longer than it works: others ask something too. */
   const goOn = async (only: readonly string[] | null, most: number): Promise<void> => {
+    let since: EventLoopUtilization | null = null;
     for (let left = Infinity, before = Infinity; left > 0; before = left) {
       const began = performance.now();
       left = await keep(only, most);
       if (left >= before) break;
-      await pause(RESTS * (performance.now() - began));
+      const now = performance.eventLoopUtilization();
+      // over its own work and the rest before it
+      const busy = since !== null && performance.eventLoopUtilization(now, since).utilization > BUSY;
+      since = now;
+      await pause((busy ? RESTS_LONG : RESTS) * (performance.now() - began));
     }
   };
   const catchUp = together((most: number) => keep(null, most));
 
-  /** what could not be brought up while somebody waited, and until when nobody waits for it again */
-  let overdue = { left: 0, untilMs: 0 };
-  const catchUpBriefly = together(async (): Promise<number> => {
+  /** until when nobody waits again */
+  let restsUntilMs = 0;
+  const catchUpBriefly = together(async (): Promise<void> => {
     const began = performance.now();
-    if (overdue.left > 0 && began < overdue.untilMs) return overdue.left;
-    let left = Infinity;
-    while (left > 0 && performance.now() - began < BRIEFLY_MS) {
-      const before = left;
-      left = await keep(null, SOME);
+    if (began < restsUntilMs) return;
+    const until = began + BRIEFLY_MS;
+    for (let left = Infinity, before = Infinity; left > 0 && performance.now() < until; before = left) {
+      left = await keep(null, SOME, until);
       if (left >= before) break;
     }
-    const now = performance.now();
-    overdue = { left, untilMs: now + RESTS * (now - began) };
-    return left;
+    restsUntilMs = performance.now() + RESTS_LONG * (performance.now() - began);
   });
 
   /** jobs written to lately, to be brought up beside what else there is to do */
@@ -202,6 +205,8 @@ export function openSummaries(
     catchUp,
     catchUpBriefly,
     catchUpAll: () => {
+      // what is written to lately is being brought up already, and the rest of it with the next that is asked for
+      if (refreshing) return Promise.resolve();
       going ??= goOn(null, SOME).finally(() => {
         going = null;
       });

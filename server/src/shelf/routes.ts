@@ -9,14 +9,16 @@ import {
 } from '@katharos/contract';
 import { CatalogueSchema, HouseRulesSchema, PartSchema, type Part } from '@katharos/core';
 import { Router, type Request } from 'express';
+import { QueryTypes } from 'sequelize';
 import type { Db, DocumentRow } from '../db/models.ts';
+import { together } from '../db/together.ts';
 import { inTransaction } from '../db/transaction.ts';
 import { Alike } from '../http/alike.ts';
 import { byOf } from '../http/guard.ts';
 import { ApiProblem, parse, pathId } from '../http/problem.ts';
-import { listPeople } from '../people/routes.ts';
+import { EVERYBODY } from '../people/routes.ts';
 import { putDocument } from './document.ts';
-import type { ShelfStore, StoredShelf } from './store.ts';
+import { SHELF_MARK, type ShelfStore, type StoredShelf } from './store.ts';
 
 const partShown = (row: DocumentRow): { part: Part; version: number } => ({
   part: PartSchema.parse(row.body),
@@ -58,9 +60,16 @@ function sayingOf(shelf: StoredShelf, people: string): Alike {
 /** Parts, house rules and instruments of the firm. */
 export function shelfRoutes(db: Db, store: ShelfStore): Router {
   const r = Router();
+  const now = together(async () => {
+    const [row] = await db.sequelize.query<{ mark: string | null; people: string }>(
+      `SELECT ${SHELF_MARK} AS mark, ${EVERYBODY} AS people`,
+      { type: QueryTypes.SELECT },
+    );
+    return row ?? { mark: null, people: '[]' };
+  });
   r.get('/', async (req, res) => {
-    const [shelf, people] = await Promise.all([store.read(), listPeople(db)]);
-    await sayingOf(shelf, JSON.stringify(people)).send(req, res);
+    const { mark, people } = await now();
+    await sayingOf(await store.at(mark), people).send(req, res);
   });
   r.put('/rules', async (req, res) => {
     const { rules, version } = parse(PutRulesSchema, req.body);
