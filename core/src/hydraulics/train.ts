@@ -3,6 +3,7 @@ import type { Permeability } from '../membrane/permeability.ts';
 import type { Slice } from '../membrane/channel.ts';
 import { solveWith, type ElementOutput } from '../membrane/element.ts';
 import { restrictorFlowLDay, type Restrictor } from './restrictor.ts';
+import { rootOfFalling } from '../quantity/root.ts';
 import { wayDropBar, type Way } from './way.ts';
 
 const { max, min } = Math;
@@ -182,28 +183,15 @@ function onTheWay(t: Train, water: FeedWater, productBar: number, inletBar: numb
 
 /** The highest flow at which the supply holds the pump's least inlet pressure, L/min: between none and one that does not. */
 function cutOutLMin(t: Train, pump: PumpCurve, beyondLMin: number, temperatureC: number): number {
-  const spare = (flow: number): number => feedPressures(t, flow, temperatureC).filteredBar - pump.minInletBar;
-  let low = 0;
-  let atLow = spare(0);
-  let high = beyondLMin;
-  let atHigh = spare(high);
-  // false position, the end that stays weighted down (Illinois): the spare falls smoothly and ever steeper with the flow
-  for (let n = 0; n < 60 && high - low > 1e-9 * high; n++) {
-    const next = (low * atHigh - high * atLow) / (atHigh - atLow);
-    const at = spare(next);
-    if (at >= 0) {
-      low = next;
-      atLow = at;
-      atHigh /= 2;
-      if (at === 0) break;
-    } else {
-      high = next;
-      atHigh = at;
-      atLow /= 2;
-    }
-  }
+  const within = 1e-9 * beyondLMin;
+  const edge = rootOfFalling(
+    (flow) => feedPressures(t, flow, temperatureC).filteredBar - pump.minInletBar,
+    0,
+    beyondLMin,
+    within,
+  );
   // a hair below, so that the pump runs there whatever the flow is multiplied by on its way
-  return low * (1 - 1e-12);
+  return max(0, edge - 2 * within);
 }
 
 /** Tank pressure at which the system stops, bar: a share of the inlet's pressure, or the switch's own. */

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { Changes, Rounds, RoundsPage } from '@katharos/contract';
+import type { Changes, Rounds, RoundsEntry, RoundsPage } from '@katharos/contract';
 import { FACT_VERSION, summarise, type Fact } from '@katharos/core';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import Papa from 'papaparse';
@@ -46,6 +46,30 @@ describe('where each job stands', () => {
       const worked = summarise(facts, designs, shelf.catalogue, shelf.rules, NOW);
       expect(e.summary).toEqual(JSON.parse(JSON.stringify(worked)));
     }
+  });
+  test('of a job in several lists is told alike in each', async () => {
+    const { clocks, due, visits, open, kept } = await round(demo);
+    const told = new Map<string, unknown[]>();
+    for (const e of [...clocks, ...due, ...visits, ...open.entries, ...kept.entries])
+      told.set(e.jobId, [...(told.get(e.jobId) ?? []), e]);
+    const several = [...told.values()].filter((all) => all.length > 1);
+    expect(several.length).toBeGreaterThan(5);
+    for (const [first, ...others] of several) for (const other of others) expect(other).toEqual(first);
+  });
+  test('is told as it was just written, or as behind, however soon somebody looks again', async () => {
+    const { jobId } = await household(h, 'Close 1');
+    const fields = ['feedTdsMgL', 'hardnessMgL', 'pH', 'temperatureC', 'coldestC'] as const;
+    const nextOf = (all: readonly RoundsEntry[]): string => all.find((e) => e.jobId === jobId)?.summary.next ?? '';
+    const fresh: boolean[] = [];
+    for (const [i, field] of fields.entries()) {
+      await post(h, jobId, [{ ...reading(jobId, h.person, 8), field } as Fact]).expect(201);
+      const { open, behind } = await round(h);
+      // what is told is what was written, unless it is said that some are behind
+      if (behind === 0) fresh.push(nextOf(open.entries).includes(`${String(i + 1)} readings`));
+    }
+    expect(fresh).toContain(true);
+    expect(fresh).not.toContain(false);
+    expect(nextOf(await roundOf(h.app))).toContain('5 readings');
   });
   test('holds after many have written at once', async () => {
     const { jobId } = await household(h, 'Burst 1');
