@@ -4,7 +4,7 @@ import type { Request, Response } from 'express';
 
 const packed = promisify(gzip);
 
-/** JSON that many are sent alike: it is packed once for all of them. */
+/** JSON that may be large, or that many are sent alike: packed in one go, and once for all of them. */
 export class Alike {
   private readonly text: string;
   private gzipped: Promise<Buffer> | null = null;

@@ -2,6 +2,7 @@ import { ImportJobSchema, NewDesignSchema, PostFactsSchema, type NewDesign } fro
 import { liftJobFile } from '@katharos/core';
 import { Router, type Request } from 'express';
 import type { Db } from '../db/models.ts';
+import { Alike } from '../http/alike.ts';
 import { byOf } from '../http/guard.ts';
 import { ApiProblem, parse, pathId } from '../http/problem.ts';
 import type { Decisions } from './decisions.ts';
@@ -43,7 +44,7 @@ export function jobRoutes(
     const id = pathId(req);
     const { household, text, unreadable } = await opened.read(id);
     const rest = JSON.stringify({ id, household, unreadable }).slice(0, -1);
-    res.type('json').send(`${rest},"facts":[${text.facts}],"designs":[${text.designs}]}`);
+    await new Alike(`${rest},"facts":[${text.facts}],"designs":[${text.designs}]}`).send(req, res);
   });
   r.get('/:id/decision', async (req, res) => {
     res.json(await decisions.kept(pathId(req)));

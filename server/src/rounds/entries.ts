@@ -27,6 +27,8 @@ export const ROW = `SELECT s.job_id AS "jobId", s.xmin::text AS mark, ${HOUSEHOL
 export interface Entries {
   /** @param rows as `ROW` gives them, in the order they are told */
   of: (rows: readonly Row[]) => Promise<RoundsEntry[]>;
+  /** The same as JSON, by their jobs; no older than a second. */
+  texts: (rows: readonly Row[]) => Promise<ReadonlyMap<string, string>>;
   /** @param where a condition on `ROW`, with its order */
   where: (where: string, bind: unknown[]) => Promise<RoundsEntry[]>;
 }
@@ -35,6 +37,11 @@ interface Summary {
   readonly jobId: string;
   readonly mark: string;
   readonly body: unknown;
+}
+/** A line as it was written out, of a summary and a household as they were, in a second. */
+interface Told {
+  readonly as: string;
+  readonly text: string;
 }
 /** Summaries of which at most twice so many are held: a round of everything open, and what is looked up beside it. */
 const MOST = 150;
@@ -67,8 +74,28 @@ export function openEntries(db: Db, now: () => number): Entries {
       summary: summaryOf(found.get(row.jobId)?.body, nowMs),
     }));
   };
+  const told = new QuickLRU<string, Told>({ maxSize: MOST });
+  const texts: Entries['texts'] = async (rows) => {
+    const second = String(Math.floor(now() / 1000));
+    const asTold = ({ mark, version }: Row): string => `${mark} ${String(version)} ${second}`;
+    const all = new Map<string, string>();
+    const anew: Row[] = [];
+    for (const row of rows) {
+      const before = told.get(row.jobId);
+      if (before?.as === asTold(row)) all.set(row.jobId, before.text);
+      else anew.push(row);
+    }
+    for (const [i, entry] of (await of(anew)).entries()) {
+      const row = anew[i];
+      const text = JSON.stringify(entry);
+      all.set(entry.jobId, text);
+      if (row) told.set(entry.jobId, { as: asTold(row), text });
+    }
+    return all;
+  };
   return {
     of,
+    texts,
     where: async (where, bind) =>
       of(await db.sequelize.query<Row>(`${ROW} WHERE ${where}`, { type: QueryTypes.SELECT, bind })),
   };

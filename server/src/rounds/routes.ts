@@ -82,7 +82,7 @@ export function roundsRoutes(db: Db, summaries: Summaries, entries: Entries, now
     const { lists } = day;
     const rowOf = new Map(day.rows.map((row) => [row.jobId, row]));
     // a job that stands in several lists is written out once
-    const textOf = new Map((await entries.of(day.rows)).map((e) => [e.jobId, JSON.stringify(e)]));
+    const textOf = await entries.texts(day.rows);
     const named = (list: readonly string[]): string => `[${list.map((id) => textOf.get(id) ?? 'null').join(',')}]`;
     const page = (list: readonly string[]): string =>
       `{"entries":${named(list.slice(0, PAGE))},"next":${JSON.stringify(nextOf(list.flatMap((id) => rowOf.get(id) ?? [])))}}`;

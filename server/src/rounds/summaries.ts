@@ -8,7 +8,6 @@ import {
   type KeptSummary,
   type LookUpLine,
 } from '@katharos/core';
-import type { EventLoopUtilization } from 'node:perf_hooks';
 import type { Logger } from 'pino';
 import { BaseError, QueryTypes } from 'sequelize';
 import type { Db } from '../db/models.ts';
@@ -21,7 +20,7 @@ export interface Summaries {
   refreshSoon: (jobId: string) => void;
   /** Brings up to so many that are behind. @returns how many still are */
   catchUp: (most: number) => Promise<number>;
-  /** Brings up what can be while somebody waits for a list; not again before it has rested. */
+  /** Brings up what can be while somebody waits for a list; not where the server is busy, nor again before it has rested. */
   catchUpBriefly: () => Promise<void>;
   /** Goes on until none is behind, a little at a time beside what else there is to do. */
   catchUpAll: () => Promise<void>;
@@ -35,8 +34,9 @@ const BRIEFLY_MS = 25;
  * somebody waits, longer: whoever writes and looks finds it done, many who do are not held up by each other. */
 const RESTS = 2;
 const RESTS_LONG = 10;
-/** A server that works more than this share of the time has little of it. */
+/** A server that worked more than this share of so long a span has little time. */
 const BUSY = 0.6;
+const SPAN_MS = 500;
 /** Jobs read at once. */
 const SOME = 8;
 
@@ -150,17 +150,21 @@ export function openSummaries(db: Db, opened: OpenedJobs, now: () => number, log
 
   /** Goes on until nothing is behind or nothing more can be brought up, resting longer than it works: others ask something too. */
   const goOn = async (only: readonly string[] | null, most: number): Promise<void> => {
-    let since: EventLoopUtilization | null = null;
     for (let left = Infinity, before = Infinity; left > 0; before = left) {
       const began = performance.now();
       left = await keep(only, most);
       if (left >= before) break;
-      const now = performance.eventLoopUtilization();
-      // over its own work and the rest before it
-      const busy = since !== null && performance.eventLoopUtilization(now, since).utilization > BUSY;
-      since = now;
-      await pause((busy ? RESTS_LONG : RESTS) * (performance.now() - began));
+      await pause((isBusy() ? RESTS_LONG : RESTS) * (performance.now() - began));
     }
+  };
+  let span = { fromMs: performance.now(), loop: performance.eventLoopUtilization(), busy: false };
+  const isBusy = (): boolean => {
+    const nowMs = performance.now();
+    if (nowMs - span.fromMs > SPAN_MS) {
+      const loop = performance.eventLoopUtilization();
+      span = { fromMs: nowMs, loop, busy: performance.eventLoopUtilization(loop, span.loop).utilization > BUSY };
+    }
+    return span.busy;
   };
   const catchUp = together((most: number) => keep(null, most));
 
@@ -168,7 +172,7 @@ export function openSummaries(db: Db, opened: OpenedJobs, now: () => number, log
   let restsUntilMs = 0;
   const catchUpBriefly = together(async (): Promise<void> => {
     const began = performance.now();
-    if (began < restsUntilMs) return;
+    if (began < restsUntilMs || isBusy()) return;
     const until = began + BRIEFLY_MS;
     for (let left = Infinity, before = Infinity; left > 0 && performance.now() < until; before = left) {
       left = await keep(null, SOME, until);
