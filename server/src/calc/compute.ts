@@ -27,6 +27,8 @@ export const computeHere: Compute = {
 const MOST_WAITING = 16;
 /** A thread without work ends after this long, ms. */
 const IDLE_MS = 60_000;
+/** What a thread may take, several times what its longest question needs: it clears up rather than grow. */
+const MEMORY = { maxYoungGenerationSizeMb: 16, maxOldGenerationSizeMb: 256 };
 
 /**
  * Answers in threads of their own, one processor left to everybody else; those beyond wait their turn, those beyond that are
@@ -41,6 +43,7 @@ export function computeBeside(worker: string): Compute {
       maxThreads: Math.max(1, availableParallelism() - 1),
       maxQueue: MOST_WAITING,
       idleTimeout: IDLE_MS,
+      resourceLimits: MEMORY,
     });
     if (made.queueSize >= MOST_WAITING)
       throw new ApiProblem('busy', { detail: 'Too much is being worked out. Ask again in a moment.' });
