@@ -108,8 +108,11 @@ export function pointsOf(
   const tankL = design.tankId === null ? 0 : partOf(catalogue, 'tank', design.tankId).volumeL;
   const times = careOf(site);
   const weights = weightsOf(rules);
+  const { devices, room, scale } = certainPoints(design, catalogue, site, rules, tankL, warm);
   return {
-    ...certainPoints(design, catalogue, site, rules, tankL, warm),
+    devices,
+    room,
+    scale,
     drain: times('waste') * weights.perWasteLitre * min(50, year?.wasteRatio ?? w.wasteRatio),
     wait:
       times('wait') *

@@ -135,8 +135,10 @@ export function searchDesigns(input: SizeInput, site: Site, wantNearest = true):
     for (const family of aside) if (family.cores[0]?.elementCount === 1) all.push(...run(designsOf(family)));
   }
   all = all.filter((e) => e.failures.length > 0);
+  // what differs by less than a drop is as near
+  const drops = (e: Evaluation): number => Math.round(1e4 * e.worst.litresADay);
   const failed = all.sort(
-    (a, b) => a.failures.length - b.failures.length || b.worst.litresADay - a.worst.litresADay || order(a, b),
+    (a, b) => a.failures.length - b.failures.length || drops(b) - drops(a) || order(a, b),
   );
   const known = new Set(working.map((e) => JSON.stringify(e.design)));
   const widen = (points: number): Evaluation[] =>
