@@ -263,6 +263,11 @@ const statements: readonly Step[] = [
         job_id uuid PRIMARY KEY REFERENCES jobs ON DELETE CASCADE, rev bigint NOT NULL, made_by text NOT NULL, body json NOT NULL)`,
     ],
   },
+  {
+    name: '2026-12-03-summaries-by-core',
+    // those of another core are found without looking at all
+    up: [`CREATE INDEX job_summaries_core ON job_summaries (core_version)`],
+  },
 ];
 
 /** Whether every migration was made already. */

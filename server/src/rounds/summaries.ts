@@ -64,8 +64,9 @@ const without = (next: string): KeptSummary => ({
 /** A kept summary that cannot be worked out: the job is told as such and takes no list down. */
 const unworkable = (said: string): KeptSummary => without(`This job cannot be worked out: ${said}`.slice(0, 300));
 
-/** Whether a row is behind what is stored of its job. @param version place of the core's */
-export const behind = (version: '$1' | '$4'): string => `(stale OR core_version IS DISTINCT FROM ${version})`;
+/** Whether a row is behind what is stored of its job, as indices tell it. @param version place of the core's */
+export const behind = (version: '$1' | '$4'): string =>
+  `(stale OR core_version IS NULL OR core_version < ${version} OR core_version > ${version})`;
 
 /** What stands in a row, at a moment. @param nowMs the caller's clock */
 export function summaryOf(body: unknown, nowMs: number): JobSummary {
