@@ -81,8 +81,8 @@ export function openSummaries(db: Db, opened: OpenedJobs, now: () => number, log
   const workOut = async (jobId: string, rev: string): Promise<Record<string, unknown>> => {
     try {
       // the shelf stands there as it stood with the rows: what is edited after them moves them on
-      const { facts, designs, rev: now, shelf } = await opened.read(jobId);
-      return rowOf(jobId, now, {
+      const { facts, designs, rev: read, shelf } = await opened.read(jobId);
+      return rowOf(jobId, read, {
         kept: keptSummary(facts, designs, shelf.parts, shelf.rules),
         lines: lookUpLines(facts, designs),
       });
