@@ -137,9 +137,7 @@ export function searchDesigns(input: SizeInput, site: Site, wantNearest = true):
   all = all.filter((e) => e.failures.length > 0);
   // what differs by less than a drop is as near
   const drops = (e: Evaluation): number => Math.round(1e4 * e.worst.litresADay);
-  const failed = all.sort(
-    (a, b) => a.failures.length - b.failures.length || drops(b) - drops(a) || order(a, b),
-  );
+  const failed = all.sort((a, b) => a.failures.length - b.failures.length || drops(b) - drops(a) || order(a, b));
   const known = new Set(working.map((e) => JSON.stringify(e.design)));
   const widen = (points: number): Evaluation[] =>
     queue
