@@ -8,19 +8,7 @@ import {
   type InferAttributes,
   type InferCreationAttributes,
 } from 'sequelize';
-
-/**
- * A connection that is listened to from its first moment: one that the database ends while it is still opening says so before
- * anybody else listens, and an error nobody listens to ends the server.
- */
-class Client extends pg.Client {
-  constructor(config?: string | pg.ClientConfig) {
-    super(config);
-    this.on('error', () => {
-      // whoever waits for it is told by what it waits for
-    });
-  }
-}
+import { Client } from './client.ts';
 
 /** Every field is `declare`: a plain field would be emitted and shadow Sequelize's getters. */
 export class PersonRow extends Model<InferAttributes<PersonRow>, InferCreationAttributes<PersonRow>> {
