@@ -50,17 +50,21 @@ export function openSessions(db: Db) {
   const run = async (sql: string, bind: unknown[], transaction: Transaction | null = null): Promise<void> => {
     await db.sequelize.query(sql, { bind, transaction });
   };
-  /** what is known of many devices, in one question; in their order */
+  /**
+   * what is known of many devices, in one question; in their order. Each is looked up by itself (OFFSET 0), and each is a value of
+   * its own: how many there are is known where the plan is made, which is kept then
+   */
   const rowsOfAll = gathered(async (hashes: readonly Buffer[]): Promise<Row[][]> => {
     const rows = await select<Row & { readonly n: number }>(
-      `SELECT t.n::int, d.id AS device, d.ended_at IS NOT NULL AS ended, ${DAYS} AS days, o.*
-         FROM unnest($1::bytea[]) WITH ORDINALITY AS t(hash, n) JOIN devices d ON d.token_hash = t.hash
+      `SELECT t.n, d.id AS device, d.ended_at IS NOT NULL AS ended, ${DAYS} AS days, o.*
+         FROM (VALUES ${hashes.map((_, i) => `(${String(i + 1)}, $${String(i + 1)}::bytea)`).join(', ')}) AS t(n, hash)
+           CROSS JOIN LATERAL (SELECT id, ended_at FROM devices WHERE token_hash = t.hash OFFSET 0) d
            LEFT JOIN LATERAL (
              SELECT s.id AS session, s.seen_at < now() - ${NOTED} AS stale, p.id, p.name, p.role, s.remembered, s.seen_at
                FROM sessions s JOIN people p ON p.id = s.person_id
-               WHERE s.device_id = d.id AND ${OPEN}) o ON true
+               WHERE s.device_id = d.id AND ${OPEN} OFFSET 0) o ON true
          ORDER BY t.n, o.seen_at DESC NULLS LAST`,
-      [hashes],
+      [...hashes],
     );
     const each = hashes.map((): Row[] => []);
     for (const r of rows) each[r.n - 1]?.push(r);
