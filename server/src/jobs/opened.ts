@@ -1,6 +1,6 @@
 import type { Household } from '@katharos/contract';
 import { openFacts, openJobDocuments, type DesignVersion, type Fact, type Unreadable } from '@katharos/core';
-import QuickLRU from 'quick-lru';
+import { LRUCache } from 'lru-cache';
 import { QueryTypes } from 'sequelize';
 import type { Db } from '../db/models.ts';
 import { ApiProblem } from '../http/problem.ts';
@@ -48,12 +48,16 @@ interface Held extends Opened {
   readonly approved: number;
 }
 
-/** Opened jobs of which at most twice so many are held, and letters of one that is. */
-const MOST = 40;
-const MOST_LETTERS = 400_000;
+/** Letters, as they are sent, of the jobs that are held, and of one of them at most: those of a firm's busy day. */
+const MOST_LETTERS = 6_000_000;
+const MOST_OF_ONE = 400_000;
 
 export function openOpened(db: Db, store: ShelfStore): OpenedJobs {
-  const held = new QuickLRU<string, Held>({ maxSize: MOST });
+  const held = new LRUCache<string, Held>({
+    maxSize: MOST_LETTERS,
+    maxEntrySize: MOST_OF_ONE,
+    sizeCalculation: ({ text }) => text.facts.length + text.designs.length + 1,
+  });
 
   const ask = async (jobId: string, before: Held | undefined): Promise<Stored> => {
     const [row] = await db.sequelize.query<Stored>(
@@ -105,8 +109,8 @@ export function openOpened(db: Db, store: ShelfStore): OpenedJobs {
       };
       const now = (await open(held.get(jobId))) ?? (await open(undefined));
       if (!now) throw new Error('what is stored of a job changed under the reading');
-      if (now.text.facts.length + now.text.designs.length <= MOST_LETTERS) held.set(jobId, now);
-      else held.delete(jobId);
+      // one too long to be held is let go
+      held.set(jobId, now);
       return now;
     },
   };

@@ -8,7 +8,7 @@ import { together } from '../db/together.ts';
 import { Alike } from '../http/alike.ts';
 import { parse } from '../http/problem.ts';
 import { csvOf } from './list.ts';
-import { ROW, SUMMARIES, type Entries, type Row } from './entries.ts';
+import { MARK, ROW, SUMMARIES, type Entries, type Line, type Lines, type Row } from './entries.ts';
 import { behind, type Summaries } from './summaries.ts';
 
 /** Lines of a list that come at once. */
@@ -30,13 +30,14 @@ const asPattern = (find: string): string => find.replaceAll(/[\\%_]/g, (c) => `\
 /** `Rounds` as it is sent. */
 interface RoundsText {
   readonly behind: number;
-  readonly text: string;
+  readonly text: Alike;
 }
 interface DayRow {
   readonly lists: Readonly<Record<'clocks' | 'due' | 'visits' | 'open' | 'kept', readonly string[]>> & {
     readonly behind: number;
   };
-  readonly rows: readonly Row[];
+  /** of every job in the lists, as `MARK` gives it */
+  readonly marks: Readonly<Record<string, string>>;
 }
 
 /** The working day: clocks that run, what is due, and where every job stands, a page at a time. */
@@ -59,41 +60,56 @@ export function roundsRoutes(db: Db, summaries: Summaries, entries: Entries, now
     );
     return { entries: await entries.of(found.slice(0, PAGE)), next: nextOf(found) };
   };
-  /** all of a day in one answer of the database: the ids of each list, and each of its jobs once */
+  /** what was told last, and of what */
+  let told = { of: '', text: new Alike('') };
+  /** all of a day in one answer of the database: the ids of each list, and what tells whether its jobs are as they were */
   const dayOf = async (find: string): Promise<RoundsText> => {
     const soon = new Date(now() + SOON_DAYS * DAY_MS);
     // a day wider than today and tomorrow: whoever asks knows what day it is there
     const days = [-1, 0, 1, 2].map((d) => new Date(now() + d * DAY_MS).toISOString().slice(0, 10));
-    const ids = (list: string, where: string, most = PAGE): string =>
-      `ARRAY(SELECT s.job_id FROM ${SUMMARIES} WHERE ${where} LIMIT ${String(most)}) AS ${list}`;
+    const ids = (list: string, where: string, most = PAGE, from = 'job_summaries s'): string =>
+      `ARRAY(SELECT s.job_id FROM ${from} WHERE ${where} LIMIT ${String(most)}) AS ${list}`;
+    // households are read only where one is looked for
+    const page = (list: string, where: string): string =>
+      find === ''
+        ? ids(list, `${where} ${IN_ORDER}`, PAGE + 1)
+        : ids(list, `${where} AND ${FOUND('$4')} ${IN_ORDER}`, PAGE + 1, SUMMARIES);
     const [day] = await db.sequelize.query<DayRow>(
-      `WITH l AS MATERIALIZED (SELECT (SELECT count(*)::int FROM job_summaries WHERE ${behind('$4')}) AS behind, ${[
+      `WITH l AS MATERIALIZED (SELECT (SELECT count(*)::int FROM job_summaries WHERE ${behind('$3')}) AS behind, ${[
         ids('clocks', 's.clock_at IS NOT NULL ORDER BY s.clock_at'),
         ids('due', 's.due_at <= $1 ORDER BY s.due_at'),
         ids('visits', `s.visit_days && $2::date[] ${IN_ORDER}`),
-        ids('open', `s.open AND ${FOUND('$3')} ${IN_ORDER}`, PAGE + 1),
-        ids('kept', `NOT s.open AND ${FOUND('$3')} ${IN_ORDER}`, PAGE + 1),
+        page('open', 's.open'),
+        page('kept', 'NOT s.open'),
       ].join(', ')})
-       SELECT row_to_json(l) AS lists, (SELECT coalesce(json_agg(r), '[]') FROM (${ROW}
-         WHERE s.job_id = ANY(l.clocks || l.due || l.visits || l.open || l.kept)) r) AS rows FROM l`,
-      { type: QueryTypes.SELECT, bind: [soon, days, asPattern(find), CORE_VERSION] },
+       SELECT row_to_json(l) AS lists, (SELECT coalesce(json_object_agg(s.job_id, ${MARK}), '{}') FROM ${SUMMARIES}
+         WHERE s.job_id = ANY(l.clocks || l.due || l.visits || l.open || l.kept)) AS marks FROM l`,
+      { type: QueryTypes.SELECT, bind: [soon, days, CORE_VERSION, ...(find === '' ? [] : [asPattern(find)])] },
     );
     if (!day) throw new Error('the round was not answered');
-    const { lists } = day;
-    const rowOf = new Map(day.rows.map((row) => [row.jobId, row]));
-    // a job that stands in several lists is written out once
-    const textOf = await entries.texts(day.rows);
-    const named = (list: readonly string[]): string => `[${list.map((id) => textOf.get(id) ?? 'null').join(',')}]`;
-    const page = (list: readonly string[]): string =>
-      `{"entries":${named(list.slice(0, PAGE))},"next":${JSON.stringify(nextOf(list.flatMap((id) => rowOf.get(id) ?? [])))}}`;
-    const text = `{"behind":${String(lists.behind)},"clocks":${named(lists.clocks)},"due":${named(lists.due)},"visits":${named(lists.visits)},"open":${page(lists.open)},"kept":${page(lists.kept)}}`;
-    return { behind: lists.behind, text };
+    const { lists, marks } = day;
+    const lines = await entries.lines(marks);
+    const of = JSON.stringify([lists, marks, lines.second]);
+    // of those who ask within a second most are told the same
+    if (told.of !== of) told = { of, text: new Alike(textOf(lists, lines.of)) };
+    return { behind: lists.behind, text: told.text };
+  };
+  /** a job that stands in several lists is written out once */
+  const textOf = (lists: DayRow['lists'], lines: Lines['of']): string => {
+    const found = (ids: readonly string[]): Line[] => ids.flatMap((id) => lines.get(id) ?? []);
+    const named = (ids: readonly string[]): string =>
+      `[${found(ids)
+        .map((l) => l.text)
+        .join(',')}]`;
+    const page = (ids: readonly string[]): string =>
+      `{"entries":${named(ids.slice(0, PAGE))},"next":${JSON.stringify(nextOf(found(ids).map((l) => l.row)))}}`;
+    return `{"behind":${String(lists.behind)},"clocks":${named(lists.clocks)},"due":${named(lists.due)},"visits":${named(lists.visits)},"open":${page(lists.open)},"kept":${page(lists.kept)}}`;
   };
   const answerOf = async (find: string): Promise<Alike> => {
     await summaries.catchUpBriefly();
     const { behind: left, text } = await dayOf(find);
     if (left > 0) void summaries.catchUpAll().catch(() => undefined);
-    return new Alike(text);
+    return text;
   };
   // many look at the whole round at once
   const wholeDay = together(() => answerOf(''));

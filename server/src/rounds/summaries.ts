@@ -65,7 +65,7 @@ const without = (next: string): KeptSummary => ({
 const unworkable = (said: string): KeptSummary => without(`This job cannot be worked out: ${said}`.slice(0, 300));
 
 /** Whether a row is behind what is stored of its job, as indices tell it. @param version place of the core's */
-export const behind = (version: '$1' | '$4'): string =>
+export const behind = (version: '$1' | '$3'): string =>
   `(stale OR core_version IS NULL OR core_version < ${version} OR core_version > ${version})`;
 
 /** What stands in a row, at a moment. @param nowMs the caller's clock */
