@@ -70,6 +70,18 @@ describe('where each job stands', () => {
     expect(fresh).not.toContain(false);
     expect(nextOf(await roundOf(h.app))).toContain('5 readings');
   });
+  test('is told with the household as it is now, though nothing else moved since it was told', async () => {
+    const { id, jobId } = await household(h, 'Close 2');
+    await roundOf(h.app);
+    const named = async (): Promise<string | undefined> =>
+      (await round(h)).open.entries.find((e) => e.jobId === jobId)?.household.name;
+    expect([await named(), await named()]).toEqual(['Close 2', 'Close 2']);
+    await request(h.app)
+      .put(`/api/households/${id}`)
+      .send({ ...edit, name: 'Close 3', version: 0 })
+      .expect(200);
+    expect([await named(), await named()]).toEqual(['Close 3', 'Close 3']);
+  });
   test('holds after many have written at once', async () => {
     const { jobId } = await household(h, 'Burst 1');
     await Promise.all(Array.from({ length: 24 }, (_, i) => post(h, jobId, [reading(jobId, h.person, i + 1)]).expect(201)));
