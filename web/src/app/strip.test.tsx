@@ -84,10 +84,19 @@ describe('what was refused', () => {
     const asked = serve({ [`PUT households/${current.id}`]: (body) => ({ json: body }) });
     await userEvent.click(screen.getByRole('button'));
     expect(await screen.findByText(/edit of the household: Changed meanwhile/)).toBeTruthy();
+    // whatever the page holds and the device keeps between the click and the server's answer
+    const held = new Set<number>();
+    const stop = store.subscribe(() => {
+      const { pending, refused } = store.getState().outbox;
+      if (asked.length === 0) held.add(pending.length + refused.length);
+    });
     await userEvent.click(await screen.findByText('Keep mine over theirs'));
     await waitFor(() => {
       expect(asked.map((a) => a.body)).toMatchObject([{ notes: 'mine', version: 1 }]);
     });
+    stop();
+    expect(held.size).toBeGreaterThan(0);
+    expect(held).not.toContain(0);
     expect(store.getState().outbox).toMatchObject({ pending: [], refused: [] });
   });
   test('and what this page cannot read is told, and left', async () => {

@@ -98,8 +98,8 @@ export type Outcome = { readonly kind: 'sent' } | { readonly kind: 'waits' } | E
 /** Answers to writes that somebody is waiting for at a form; they decide there about what is refused. */
 const awaited = new Map<string, (refused: Extract<Sent, { kind: 'refused' }>) => void>();
 
-/** Takes writes in: shown at once, kept on this device, then sent. */
-const take =
+/** Takes writes in without sending them: shown at once, kept on this device. */
+const writeDown =
   (entries: readonly Entry[]): Thunk<Promise<void>> =>
   async (dispatch, getState) => {
     for (const e of entries) doneWith.delete(e.id);
@@ -114,6 +114,13 @@ const take =
       // a device without room or permission for it still sends what it has in memory, and says so
       dispatch(outboxActions.notKept());
     }
+  };
+
+/** Takes writes in, then sends them. */
+const take =
+  (entries: readonly Entry[]): Thunk<Promise<void>> =>
+  async (dispatch) => {
+    await dispatch(writeDown(entries));
     await dispatch(sendOutbox());
   };
 
@@ -178,8 +185,12 @@ export const sendOver =
   async (dispatch) => {
     const { entry, current } = r;
     if (entry.write !== 'household' || !current) return;
+    // written down before what it stands for goes: in between, a page that ends loses neither, and nothing reads "all sent"
+    await dispatch(
+      writeDown([{ ...entry, id: crypto.randomUUID(), body: { ...entry.body, version: current.version } }]),
+    );
     await dispatch(dropRefused(entry.id));
-    await dispatch(take([{ ...entry, id: crypto.randomUUID(), body: { ...entry.body, version: current.version } }]));
+    await dispatch(sendOutbox());
   };
 
 let sending: Promise<void> | null = null;
