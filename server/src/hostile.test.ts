@@ -5,10 +5,9 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Express } from 'express';
 import { pino } from 'pino';
 import { createApp } from './app.ts';
-import { loadDemo } from './demo/load.ts';
 import { startStandIns } from './instruments/standIn.ts';
 import { hostileRound, type Target } from './testing/hostile.ts';
-import { FIRM, harness, NOW, type Harness } from './testing/harness.ts';
+import { type Harness, NOW, demoHarness } from './testing/harness.ts';
 import { signedIn } from './testing/signedIn.ts';
 import { ROUTES, targetOf } from './testing/target.ts';
 
@@ -24,8 +23,7 @@ const addressOf = async (a: Express): Promise<string> => {
   return `http://127.0.0.1:${String((server.address() as AddressInfo).port)}`;
 };
 beforeAll(async () => {
-  h = await harness();
-  await loadDemo(h.db, h.shelf, FIRM, true, NOW);
+  h = await demoHarness();
   standIns = await startStandIns();
   servers.push(standIns.server);
   const parts = { db: h.db, shelf: h.shelf, log: pino({ level: 'silent' }), now: () => NOW };

@@ -10,16 +10,14 @@ import {
 } from '@katharos/core';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import request from 'supertest';
-import { loadDemo } from './demo/load.ts';
-import { FIRM, harness, NOW, type Harness } from './testing/harness.ts';
+import { harness, type Harness, demoHarness } from './testing/harness.ts';
 import { roundOf } from './testing/rounds.ts';
 
 let h: Harness;
 let other: Harness;
 let files: JobFile[];
 beforeAll(async () => {
-  [h, other] = [await harness(), await harness()];
-  await loadDemo(h.db, h.shelf, FIRM, true, NOW);
+  [h, other] = [await demoHarness(), await harness()];
   const rounds = await roundOf(h.app);
   files = [];
   for (const { jobId } of rounds)

@@ -9,10 +9,9 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import request from 'supertest';
 import { openPromise } from 'yauzl';
 import { ZipFile } from 'yazl';
-import { loadDemo } from '../demo/load.ts';
 import { keepPicture } from '../pictures/store.ts';
 import { openShelf } from '../shelf/store.ts';
-import { FIRM, harness, NOW, type Harness } from '../testing/harness.ts';
+import { harness, type Harness, NOW, demoHarness } from '../testing/harness.ts';
 import { A_PNG } from '../testing/aPicture.ts';
 import { sha256, SUMS, writeArchive } from './write.ts';
 
@@ -54,8 +53,7 @@ const faultOf = async (into: Harness, path: string): Promise<string> => {
 };
 
 beforeAll(async () => {
-  h = await harness();
-  await loadDemo(h.db, h.shelf, FIRM, true, NOW);
+  h = await demoHarness();
   const job = await h.db.Job.findOne();
   const owner = await h.db.Person.findOne({ where: { role: 'owner' } });
   if (!job || !owner) throw new Error('the demo has both');

@@ -3,16 +3,14 @@ import type { Feed, MadeFeed } from '@katharos/contract';
 import { FACT_VERSION, type DatedVisit, type Fact } from '@katharos/core';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import request from 'supertest';
-import { loadDemo } from '../demo/load.ts';
-import { FIRM, harness, NOW, type Harness } from '../testing/harness.ts';
+import { type Harness, NOW, demoHarness } from '../testing/harness.ts';
 import { roundOf } from '../testing/rounds.ts';
 import { feedOf } from './calendar.ts';
 
 let h: Harness;
 let bast: string;
 beforeAll(async () => {
-  h = await harness();
-  await loadDemo(h.db, h.shelf, FIRM, true, NOW);
+  h = await demoHarness();
   bast = (await h.db.Person.findOne({ where: { name: 'Bast Ferrin' } }))?.id ?? '';
 });
 afterAll(() => h.close());

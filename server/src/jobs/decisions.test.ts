@@ -5,8 +5,8 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import request from 'supertest';
 import { computeHere, type Compute } from '../calc/compute.ts';
 import { openShelf, type ShelfStore } from '../shelf/store.ts';
-import { harness, NOW, type Harness } from '../testing/harness.ts';
-import { demoIn } from '../testing/rounds.ts';
+import { type Harness, NOW, demoHarness } from '../testing/harness.ts';
+import { jobsIn } from '../testing/rounds.ts';
 import { openDecisions, type Decisions } from './decisions.ts';
 import { openOpened } from './opened.ts';
 import { readWholeJob } from './service.ts';
@@ -59,8 +59,8 @@ const reading = (jobId: string, value: number): Promise<unknown> =>
   write(jobId, { kind: 'reading', field: 'runningPressureBar', value, typed: String(value) });
 
 beforeAll(async () => {
-  h = await harness();
-  jobs = await demoIn(h);
+  h = await demoHarness();
+  jobs = await jobsIn(h);
   store = openShelf(h.db, h.shelf);
   fitter = await h.add('fitter');
 });

@@ -5,8 +5,8 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import request from 'supertest';
 import type { Db } from '../db/models.ts';
 import { openShelf, type ShelfStore } from '../shelf/store.ts';
-import { harness, NOW, type Harness } from '../testing/harness.ts';
-import { demoIn } from '../testing/rounds.ts';
+import { type Harness, NOW, demoHarness } from '../testing/harness.ts';
+import { jobsIn } from '../testing/rounds.ts';
 import { openOpened, type OpenedJobs } from './opened.ts';
 import { readWholeJob } from './service.ts';
 
@@ -18,8 +18,8 @@ let jobs: ReadonlyMap<string, string>;
 const of = (name: string): string => jobs.get(name) ?? 'nowhere';
 
 beforeAll(async () => {
-  h = await harness();
-  jobs = await demoIn(h);
+  h = await demoHarness();
+  jobs = await jobsIn(h);
   store = openShelf(h.db, h.shelf);
   fitter = await h.add('fitter');
 });

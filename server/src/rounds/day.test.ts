@@ -3,15 +3,13 @@ import { NO_DAY_TABLE, type FactOf } from '@katharos/core';
 import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import request from 'supertest';
-import { loadDemo } from '../demo/load.ts';
-import { FIRM, harness, NOW, type Harness } from '../testing/harness.ts';
+import { harness, type Harness, NOW, demoHarness } from '../testing/harness.ts';
 import { roundOf } from '../testing/rounds.ts';
 
 let h: Harness;
 let demo: Harness;
 beforeAll(async () => {
-  [h, demo] = [await harness(), await harness()];
-  await loadDemo(demo.db, demo.shelf, FIRM, true, NOW);
+  [h, demo] = [await harness(), await demoHarness()];
 });
 afterAll(async () => {
   await h.close();

@@ -1,13 +1,11 @@
 import type { FirmFigures } from '@katharos/core';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import request from 'supertest';
-import { loadDemo } from '../demo/load.ts';
-import { FIRM, harness, NOW, type Harness } from '../testing/harness.ts';
+import { type Harness, demoHarness } from '../testing/harness.ts';
 
 let h: Harness;
 beforeAll(async () => {
-  h = await harness();
-  await loadDemo(h.db, h.shelf, FIRM, true, NOW);
+  h = await demoHarness();
 });
 afterAll(() => h.close());
 

@@ -3,16 +3,13 @@ import type { Found } from '@katharos/contract';
 import { FACT_VERSION, FactSchema, type Fact, type NewFact } from '@katharos/core';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import request from 'supertest';
-import { loadDemo } from '../demo/load.ts';
-import { FIRM, harness, NOW, type Harness } from '../testing/harness.ts';
+import { type Harness, NOW, demoHarness } from '../testing/harness.ts';
 import { roundOf } from '../testing/rounds.ts';
 import { wordsOf } from './find.ts';
 
 let demo: Harness;
 beforeAll(async () => {
-  demo = await harness();
-  await loadDemo(demo.db, demo.shelf, FIRM, true, NOW);
-  await roundOf(demo.app);
+  demo = await demoHarness();
 });
 afterAll(() => demo.close());
 

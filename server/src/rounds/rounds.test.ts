@@ -4,16 +4,14 @@ import { FACT_VERSION, summarise, type Fact } from '@katharos/core';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import Papa from 'papaparse';
 import request from 'supertest';
-import { loadDemo } from '../demo/load.ts';
 import { readWholeJob } from '../jobs/service.ts';
-import { FIRM, harness, NOW, type Harness } from '../testing/harness.ts';
+import { harness, type Harness, NOW, demoHarness } from '../testing/harness.ts';
 import { roundOf } from '../testing/rounds.ts';
 
 let h: Harness;
 let demo: Harness;
 beforeAll(async () => {
-  [h, demo] = [await harness(), await harness()];
-  await loadDemo(demo.db, demo.shelf, FIRM, true, NOW);
+  [h, demo] = [await harness(), await demoHarness()];
   await request(h.app).get('/api/shelf').expect(200);
 });
 afterAll(async () => {

@@ -1,8 +1,7 @@
 import type { Rounds, RoundsEntry } from '@katharos/contract';
 import type { Express } from 'express';
 import request from 'supertest';
-import { loadDemo } from '../demo/load.ts';
-import { FIRM, NOW, type Harness } from './harness.ts';
+import type { Harness } from './harness.ts';
 
 /** Every job on the first page of the round, as the API tells it once none of them is behind. */
 export async function roundOf(app: Express): Promise<RoundsEntry[]> {
@@ -12,8 +11,7 @@ export async function roundOf(app: Express): Promise<RoundsEntry[]> {
   }
 }
 
-/** Puts the made-up firm in. @returns its jobs by the first word of their household's name */
-export async function demoIn(h: Harness): Promise<ReadonlyMap<string, string>> {
-  await loadDemo(h.db, h.shelf, FIRM, true, NOW);
+/** The made-up firm's jobs by the first word of their household's name. */
+export async function jobsIn(h: Harness): Promise<ReadonlyMap<string, string>> {
   return new Map((await roundOf(h.app)).map((r) => [r.household.name.split(' ')[0] ?? '', r.jobId]));
 }
