@@ -30,7 +30,7 @@ void store.dispatch(askSession());
 void store.dispatch(restorePictures()).catch(() => undefined);
 void store.dispatch(countKept());
 store.dispatch(hearOtherTabs());
-void store.dispatch(restoreOutbox()).catch(() => store.dispatch(outboxActions.unreachable()));
+void store.dispatch(restoreOutbox()).catch(() => store.dispatch(outboxActions.closed()));
 window.addEventListener('online', () => {
   void store.dispatch(askSession());
   void store.dispatch(sendOutbox());

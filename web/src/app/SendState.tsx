@@ -17,26 +17,29 @@ function sendWords({
   link,
   lastSentAt,
   noRoom,
+  device,
   away,
-}: Pick<OutboxState, 'pending' | 'refused' | 'link' | 'lastSentAt' | 'noRoom'> & { away: boolean }): string {
+}: Pick<OutboxState, 'pending' | 'refused' | 'link' | 'lastSentAt' | 'noRoom' | 'device'> & { away: boolean }): string {
   if (refused.length > 0) return `${String(refused.length)} refused`;
   if (noRoom) return `${String(pending.length)} only in this page`;
   if (pending.length > 0)
     return link === 'away' || away
       ? `server away, ${String(pending.length)} kept here`
       : `sending ${String(pending.length)}`;
+  if (device === 'reading') return 'reading what is kept here';
+  if (device === 'closed') return 'this device keeps nothing';
   if (away) return 'server away, all sent';
   return lastSentAt === null ? 'all sent' : `all sent ${dayjs(lastSentAt).format('HH:mm')}`;
 }
 
 /** Says whether what was recorded has reached the server, waits on this device, or was refused. */
 export function SendState(): ReactElement {
-  const { refused, unreadable, link, lastSentAt, unkept, noRoom, stays } = useAppSelector((s) => s.outbox);
+  const { refused, unreadable, link, lastSentAt, unkept, noRoom, device, stays } = useAppSelector((s) => s.outbox);
   const pending = useAppSelector(selectOwnPending);
   const apart = useAppSelector(selectApart);
   const dispatch = useAppDispatch();
   const away = useAppSelector(selectIsAway);
-  const words = sendWords({ pending, refused, link, lastSentAt, noRoom, away });
+  const words = sendWords({ pending, refused, link, lastSentAt, noRoom, device, away });
   return (
     <Popover position="bottom-end" width={340}>
       <Popover.Target>
@@ -49,7 +52,15 @@ export function SendState(): ReactElement {
         </button>
       </Popover.Target>
       <Popover.Dropdown>
-        {refused.length === 0 && pending.length === 0 && <p>Everything recorded here is on the server.</p>}
+        {device === 'read' && refused.length === 0 && pending.length === 0 && (
+          <p>Everything recorded here is on the server.</p>
+        )}
+        {device === 'closed' && (
+          <p role="alert">
+            This browser does not let what is typed be kept on the device, nor what was kept before be read: it may be
+            private browsing, or a full disk. What is typed is sent at once; without signal it is only in this page.
+          </p>
+        )}
         <OnThisDevice />
         <ClockOff />
         {apart.length > 0 && (

@@ -31,10 +31,12 @@ beforeEach(() => {
   localStorage.clear();
 });
 afterEach(cleanup);
+const nothingKept = outboxActions.mirrored({ entries: [], refused: [], unreadable: 0, sent: [] });
 
 describe('what waits to be sent', () => {
   test('is told in the strip: sent, waiting, away, refused', () => {
     const store = show(<SendState />);
+    act(() => void store.dispatch(nothingKept));
     expect(screen.getByRole('status').textContent).toBe('all sent');
     act(() => void store.dispatch(outboxActions.added([entry])));
     expect(screen.getByRole('status').textContent).toBe('sending 1');
@@ -43,8 +45,29 @@ describe('what waits to be sent', () => {
     act(() => void store.dispatch(outboxActions.refused([{ entry, reason: 'No.' }])));
     expect(screen.getByRole('status').textContent).toBe('1 refused');
   });
+  test('nothing is said to be sent before what an earlier page left has been read', async () => {
+    const store = show(<SendState />);
+    await userEvent.click(screen.getByRole('button'));
+    expect(screen.getByRole('status').textContent).toBe('reading what is kept here');
+    expect(screen.queryByText(/Everything recorded here is on the server/)).toBeNull();
+    act(() => void store.dispatch(outboxActions.mirrored({ entries: [entry], refused: [], unreadable: 0, sent: [] })));
+    expect(screen.getByRole('status').textContent).toBe('sending 1');
+    act(() => void store.dispatch(outboxActions.sent({ ids: [entry.id], at: 0 })));
+    expect(screen.getByRole('status').textContent).toMatch(/^all sent/);
+    expect(await screen.findByText(/Everything recorded here is on the server/)).toBeTruthy();
+  });
+  test('a device that lets nothing be kept or read is said to, until it does', async () => {
+    const store = show(<SendState />);
+    act(() => void store.dispatch(outboxActions.closed()));
+    expect(screen.getByRole('status').textContent).toBe('this device keeps nothing');
+    await userEvent.click(screen.getByRole('button'));
+    expect((await screen.findByRole('alert')).textContent).toMatch(/does not let what is typed be kept/);
+    act(() => void store.dispatch(nothingKept));
+    expect(screen.getByRole('status').textContent).toBe('all sent');
+  });
   test('what the device would not keep is said to be in this page only', async () => {
     const store = show(<SendState />);
+    act(() => void store.dispatch(nothingKept));
     act(() => void store.dispatch(outboxActions.added([entry])));
     act(() => void store.dispatch(outboxActions.notKept()));
     expect(screen.getByRole('status').textContent).toBe('1 only in this page');

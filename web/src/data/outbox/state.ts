@@ -15,6 +15,8 @@ export interface OutboxState {
   readonly unkept: readonly string[];
   /** the device would not keep one: no room, or no permission */
   readonly noRoom: boolean;
+  /** whether it is known what an earlier page left here; 'closed' where the device does not let it be read */
+  readonly device: 'reading' | 'read' | 'closed';
   /** whether the browser promised not to clear what is kept; null while nobody knows */
   readonly stays: boolean | null;
 }
@@ -27,6 +29,7 @@ const initialState: OutboxState = {
   lastSentAt: null,
   unkept: [],
   noRoom: false,
+  device: 'reading',
   stays: null,
 };
 
@@ -48,6 +51,7 @@ const slice = createSlice({
       const there = new Set([...entries.map((e) => e.id), ...aside.map((r) => r.entry.id), ...sent]);
       return {
         ...s,
+        device: 'read',
         unreadable,
         refused: aside,
         pending: [
@@ -66,6 +70,7 @@ const slice = createSlice({
       noRoom: false,
       unkept: s.unkept.filter((id) => !a.payload.includes(id)),
     }),
+    closed: (s): OutboxState => (s.device === 'reading' ? { ...s, device: 'closed' } : s),
     notKept: (s): OutboxState => ({ ...s, noRoom: true }),
     stays: (s, a: PayloadAction<boolean | null>): OutboxState => ({ ...s, stays: a.payload }),
     sent: (s, a: PayloadAction<{ ids: string[]; at: number }>): OutboxState => {
