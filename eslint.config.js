@@ -17,6 +17,14 @@ export default defineConfig(
       '@typescript-eslint/restrict-template-expressions': ['error', { allowNumber: true }],
       '@typescript-eslint/consistent-type-imports': 'error',
       '@typescript-eslint/no-invalid-void-type': 'off', // RTK Query's build.query<T, void>
+      // of a namespace a bundle takes what is used; by this name it takes every language's messages
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: "ImportDeclaration[source.value='zod'] > ImportSpecifier[imported.name='z']",
+          message: "import * as z from 'zod'",
+        },
+      ],
     },
   },
   {

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { CatalogueSchema, HouseRulesSchema, type Catalogue, type HouseRules } from '@katharos/core';
-import type { z } from 'zod';
+import type * as z from 'zod';
 
 /** The parts and house rules as the firm's files have them. */
 export interface ShelfFiles {

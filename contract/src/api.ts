@@ -27,7 +27,7 @@ import {
   type Placed,
   type StandingDesign,
 } from '@katharos/core';
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** A stored text, trimmed. */
 const text = (max: number) => z.string().trim().pipe(storedText(max));

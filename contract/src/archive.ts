@@ -1,5 +1,5 @@
 import { DayTableSchema, HouseRulesSchema, InstrumentSchema, text, uuid } from '@katharos/core';
-import { z } from 'zod';
+import * as z from 'zod';
 import { StockMoveSchema } from './api.ts';
 import { RoleSchema } from './signing.ts';
 

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** Problem details (RFC 9457) with a path to the field for each fault. */
 export const ProblemSchema = z.object({

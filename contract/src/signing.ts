@@ -1,5 +1,5 @@
 import { text, uuid, versionNumber } from '@katharos/core';
-import { z } from 'zod';
+import * as z from 'zod';
 import { ROLES } from './roles.ts';
 
 /** Says which of those signed in on a device asks; left out, whoever asked last. */

@@ -18,7 +18,7 @@ import {
   type Decision,
 } from '@katharos/core';
 import { describe, expect, test } from '@jest/globals';
-import { z } from 'zod';
+import * as z from 'zod';
 import { buildDemo, DEMO_PEOPLE, shippedFirm, type DemoJob } from './index.ts';
 import { FIRM_MADE_AT } from './firm.ts';
 import { TOWN_HOUSES } from './years/town.ts';

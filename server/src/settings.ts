@@ -1,6 +1,6 @@
 import { fileURLToPath } from 'node:url';
 import { hostname } from 'node:os';
-import { z } from 'zod';
+import * as z from 'zod';
 import { ownNames } from './tls/certificate.ts';
 
 const port = () => z.coerce.number().int().min(0).max(65535);

@@ -1,4 +1,4 @@
-import type { z } from 'zod';
+import type * as z from 'zod';
 import type { Catalogue } from '../parts/catalogue.ts';
 import type { HouseRules } from '../rules/rules.ts';
 

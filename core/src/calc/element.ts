@@ -1,5 +1,5 @@
 import type { Permeability } from '../membrane/permeability.ts';
-import { z } from 'zod';
+import * as z from 'zod';
 import type { Slice } from '../membrane/channel.ts';
 import { solveElement } from '../membrane/element.ts';
 import { speciesPassage } from '../membrane/passage.ts';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { solveElement } from '../membrane/element.ts';
 import { normalise as normaliseReading, type MembraneReading } from '../membrane/normalise.ts';
 import { saltLDayAt } from '../membrane/permeability.ts';

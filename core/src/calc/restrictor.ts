@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { capillaryOf, END_LOSS, restrictorFlowLDay, restrictorReynolds } from '../hydraulics/restrictor.ts';
 import { calculator, InputError } from './calculator.ts';
 import { elementTemperatureC, restrictor as restrictorFields } from './schemas.ts';

@@ -1,5 +1,5 @@
 import type { Permeability } from '../membrane/permeability.ts';
-import { z } from 'zod';
+import * as z from 'zod';
 import { fitPermeability } from '../membrane/element.ts';
 import { restrictorFlowLDay } from '../hydraulics/restrictor.ts';
 import { fromMgL, osmoticBarPerMgL, sodiumChloride } from '../water/composition.ts';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { reynoldsNumber, tubeDropBar } from '../hydraulics/tube.ts';
 import { fillFrom } from '../run/fill.ts';
 import { waterAtPressureL } from '../hydraulics/tank.ts';

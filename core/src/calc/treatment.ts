@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { carbonWork, membraneExposure } from '../treatment/carbon.ts';
 import { lampConditionWords, metalAfterWords } from '../words/treatment.ts';
 import { waterDoubtWords } from '../words/water.ts';

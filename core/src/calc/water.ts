@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { waterState } from '../water/analysis.ts';
 import { assumedFigureWords, waterDoubtWords } from '../words/water.ts';
 import { calculator } from './calculator.ts';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { text, uuid } from '../words/stored.ts';
 import type { Travel } from './plan.ts';
 

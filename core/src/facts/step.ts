@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { text } from '../words/stored.ts';
 
 /** Parts of a sheet, in the order they are done: of a first flush, and of a change. */

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { moment, text, uuid } from '../words/stored.ts';
 import { GAUGE_FIELDS, type FieldKey } from './fields.ts';
 import { PER_USCM_RANGE } from '../quantity/parse.ts';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { fitPermeability } from '../membrane/element.ts';
 import { text } from '../words/stored.ts';
 import { capillaryOf, END_LOSS } from '../hydraulics/restrictor.ts';

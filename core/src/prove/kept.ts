@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { text } from '../words/stored.ts';
 import type { FilterVerdict } from './filters.ts';
 import type { Verdict } from './verdict.ts';

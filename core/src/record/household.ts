@@ -1,4 +1,4 @@
-import type { z } from 'zod';
+import type * as z from 'zod';
 import { text } from '../words/stored.ts';
 
 /** What is written down of a household, by field, with the most signs each may have. */

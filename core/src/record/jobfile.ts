@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { text, uuid } from '../words/stored.ts';
 import { FIELD_KEYS, fieldAccepts, type FieldKey, type Known } from '../gauge/fields.ts';
 import type { Placed } from '../gauge/place.ts';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import type { Catalogue } from '../parts/catalogue.ts';
 import type { HouseRules } from '../rules/rules.ts';
 import type { Known } from '../gauge/fields.ts';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { moment, text, uuid } from '../words/stored.ts';
 import type { FieldKey, Known } from '../gauge/fields.ts';
 import { HABITS, siteFrom, type Assumed, type Site } from '../gauge/site.ts';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { text } from '../words/stored.ts';
 
 /** The firm's choices where practice differs, each read from shelf/house-rules.json. */

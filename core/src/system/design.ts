@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { text } from '../words/stored.ts';
 import { findPart, partOf, partsOf, type Catalogue, type PartKind } from '../parts/catalogue.ts';
 import { kindRow, type KindName } from '../parts/kinds.ts';

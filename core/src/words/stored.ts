@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** The NUL and the lone halves of a character. A pattern in the function would be compiled anew at each call. */
 const NOT_STORED = /[\0\ud800-\udfff]/u;

@@ -12,7 +12,7 @@ import {
 import { AnyJobFileSchema, liftJobFile, PartSchema, type HouseRules, type Part } from '@katharos/core';
 import { QueryTypes, type Transaction } from 'sequelize';
 import { openPromise, type Entry, type ZipFile } from 'yauzl';
-import type { z } from 'zod';
+import type * as z from 'zod';
 import type { Db } from '../db/models.ts';
 import { ApiProblem } from '../http/problem.ts';
 import { broughtIn, writeJob } from '../jobs/file.ts';

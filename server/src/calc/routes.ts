@@ -1,7 +1,7 @@
 import { CALCULATORS } from '@katharos/core';
 import type { ShelfStore } from '../shelf/store.ts';
 import { Router } from 'express';
-import { z } from 'zod';
+import * as z from 'zod';
 import { ApiProblem } from '../http/problem.ts';
 import type { Compute } from './compute.ts';
 

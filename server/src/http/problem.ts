@@ -9,7 +9,7 @@ import {
   TimeoutError,
   UniqueConstraintError,
 } from 'sequelize';
-import type { z } from 'zod';
+import type * as z from 'zod';
 
 /** An expected failure on its way to becoming problem details. */
 export class ApiProblem extends Error {

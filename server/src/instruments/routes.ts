@@ -1,7 +1,7 @@
 import { Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { Router, type Request, type Response } from 'express';
-import { z } from 'zod';
+import * as z from 'zod';
 import type { ShelfStore } from '../shelf/store.ts';
 import { ApiProblem, pathId } from '../http/problem.ts';
 

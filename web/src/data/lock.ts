@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /**
  * A short code by which somebody opens the application again on this device. It keeps curious eyes out and is no encryption:

@@ -1,7 +1,7 @@
 import { may, PERSON_HEADER, SignedSchema, type KnownRoute, type Session, type Signed } from '@katharos/contract';
 import type { Known } from '@katharos/core';
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** Who works on this device and what the hand is on. */
 export interface SessionState {

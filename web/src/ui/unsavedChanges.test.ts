@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { act, renderHook } from '@testing-library/react';
-import { z } from 'zod';
+import * as z from 'zod';
 import { unsavedChanges, useKept } from './unsavedChanges.ts';
 
 interface Tank {

@@ -1,6 +1,6 @@
 import equal from 'fast-deep-equal';
 import { useState } from 'react';
-import type { z } from 'zod';
+import type * as z from 'zod';
 import { DRAFTS } from './useDraft.ts';
 
 /**

@@ -12,7 +12,7 @@ import {
 } from '@katharos/contract';
 import { hasFactShape, FactSchema, liftFact, type DesignVersion, type Fact } from '@katharos/core';
 import { openDB, type IDBPDatabase } from 'idb';
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** One write of a job, born on this device, that the server has not confirmed. */
 export type Entry = {

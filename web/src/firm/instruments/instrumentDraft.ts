@@ -12,7 +12,7 @@ import {
   type QuantityKind,
 } from '@katharos/core';
 import equal from 'fast-deep-equal';
-import { z } from 'zod';
+import * as z from 'zod';
 
 const ReadsDraftSchema = z.object({
   kind: z.enum(Object.keys(UNITS) as [QuantityKind, ...QuantityKind[]]),

@@ -4,7 +4,7 @@ import { Alert, Button, Group, Modal, Stack, Textarea, TextInput } from '@mantin
 import { schemaResolver, useForm } from '@mantine/form';
 import { useState, type ReactElement } from 'react';
 import { useNavigate } from 'react-router';
-import { z } from 'zod';
+import * as z from 'zod';
 import { problemOf } from '../../data/errors.ts';
 import { addHousehold, editHousehold } from '../../data/outbox/outbox.ts';
 import { differences, mergeEdits } from '../../ui/mergeEdits.ts';

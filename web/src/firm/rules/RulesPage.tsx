@@ -4,7 +4,7 @@ import { Alert, Button, NativeSelect, NumberInput, Switch, TextInput } from '@ma
 import { schemaResolver, useForm } from '@mantine/form';
 import { notifications } from '@mantine/notifications';
 import { useState, type ReactElement } from 'react';
-import { z } from 'zod';
+import * as z from 'zod';
 import { usePutRulesMutation } from '../../data/api.ts';
 import { errorWords, problemOf } from '../../data/errors.ts';
 import { differences, mergeEdits } from '../../ui/mergeEdits.ts';

@@ -4,7 +4,7 @@ import { Alert, Button, Checkbox, Group, Modal, NativeSelect, TextInput } from '
 import { notifications } from '@mantine/notifications';
 import equal from 'fast-deep-equal';
 import { useState, type ReactElement } from 'react';
-import { z } from 'zod';
+import * as z from 'zod';
 import { usePutPartMutation } from '../../data/api.ts';
 import { errorWords, problemOf } from '../../data/errors.ts';
 import { differences, mergeEdits } from '../../ui/mergeEdits.ts';

@@ -2,7 +2,7 @@ import { formatReading, fromBase, instrumentError, toBase, type Instrument, type
 import { Button } from '@mantine/core';
 import { IconAntenna } from '@tabler/icons-react';
 import { useEffect, useRef, useState, type ReactElement } from 'react';
-import { z } from 'zod';
+import * as z from 'zod';
 import { STEADY_SECONDS, steadySeconds } from './steady.ts';
 import './receive.css';
 
