@@ -42,7 +42,6 @@ check types npm run --silent types
 check 'import rules' npm run --silent boundaries
 check 'long functions' npm run --silent functions
 check 'lock file' node scripts/check-lock.mjs
-check lint waited
 
 if [[ -n ${DATABASE_URL:-} ]]; then say "DATABASE_URL is not used by the tests: they have a database of their own."; fi
 throwaway_database
@@ -52,6 +51,7 @@ export TEST_DATABASE_URL
 say "== Jest"
 npm run --silent jest -- --json --outputFile="$work/jest.json" >/dev/null || true
 count "$work/jest.json" '[r.numPassedTests, r.numFailedTests + r.numRuntimeErrorTestSuites]'
+check lint waited
 
 say "== Page"
 check build npm run --silent build
