@@ -46,7 +46,9 @@ export function SendState(): ReactElement {
         <button
           type="button"
           className="strip-send"
-          data-state={refused.length > 0 || noRoom ? 'refused' : link === 'away' || away ? 'away' : 'ok'}
+          data-state={
+            refused.length > 0 || noRoom ? 'refused' : link === 'away' || away || device === 'closed' ? 'away' : 'ok'
+          }
         >
           <span role="status">{words}</span>
         </button>
