@@ -253,6 +253,8 @@ function dueWords(lives: readonly Due[]): string {
   return soon.length > 0 ? `Due within a month: ${soon.join(', ')}.` : NOTHING_DUE;
 }
 
+const areIn = (read: number): string => (read === 1 ? '1 reading is in' : `${String(read)} readings are in`);
+
 /** Before anything is approved: what is read, what is missing, what is referred. */
 function undecided(
   record: JobRecord,
@@ -266,7 +268,7 @@ function undecided(
     return {
       ...base,
       lens: 'gauge',
-      next: read === 0 ? 'First visit: gauge the house.' : `Gauge goes on: ${String(read)} readings are in.`,
+      next: read === 0 ? 'First visit: gauge the house.' : `Gauge goes on: ${areIn(read)}.`,
     };
   const referred = referralReasons(site.site, catalogue)[0];
   if (referred !== undefined) return { ...base, lens: 'size', next: `Referred: ${referred}` };
@@ -274,6 +276,6 @@ function undecided(
   return {
     ...base,
     lens: 'size',
-    next: other?.sentence ?? `Decide and approve a design; ${String(read)} readings are in.`,
+    next: other?.sentence ?? `Decide and approve a design; ${areIn(read)}.`,
   };
 }

@@ -63,7 +63,7 @@ describe('where each job stands', () => {
       await post(h, jobId, [{ ...reading(jobId, h.person, 8), field } as Fact]).expect(201);
       const { open, behind } = await round(h);
       // what is told is what was written, unless it is said that some are behind
-      if (behind === 0) fresh.push(nextOf(open.entries).includes(`${String(i + 1)} readings`));
+      if (behind === 0) fresh.push(nextOf(open.entries).includes(`${String(i + 1)} reading`));
     }
     expect(fresh).not.toContain(false);
     expect(nextOf(await roundOf(h.app))).toContain('5 readings');
@@ -89,13 +89,13 @@ describe('where each job stands', () => {
     for (let i = 0; i < 200 && (await isStale()) !== false; i++) await new Promise((r) => setTimeout(r, 25));
     expect(await isStale()).toBe(false);
     const found = (await roundOf(h.app)).find((e) => e.jobId === jobId);
-    expect(found?.summary).toMatchObject({ lens: 'gauge', next: 'Gauge goes on: 1 readings are in.' });
+    expect(found?.summary).toMatchObject({ lens: 'gauge', next: 'Gauge goes on: 1 reading is in.' });
   }); // prettier-ignore
   test('follows whatever way its facts came in, and a rule that is changed where nothing is approved', async () => {
     const { jobId } = await household(h, 'By hand 1');
     const f = reading(jobId, h.person, 7);
     await h.db.Fact.create({ id: f.id, jobId, kind: f.kind, at: new Date(f.at), by: f.by, body: f });
-    expect((await roundOf(h.app)).find((e) => e.jobId === jobId)?.summary.next).toContain('1 readings');
+    expect((await roundOf(h.app)).find((e) => e.jobId === jobId)?.summary.next).toContain('1 reading is in');
     await h.db.Rules.update({ version: 1 }, { where: { id: 'firm' } });
     const [behind] = await h.db.sequelize.query('SELECT count(*)::int AS n FROM job_summaries WHERE stale').then(([r]) => r as { n: number }[]);
     expect(behind?.n).toBeGreaterThan(0);

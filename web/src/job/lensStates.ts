@@ -17,7 +17,7 @@ export function lensStates(job: JobContext): Readonly<Record<Lens, string>> {
   const overdue = lives.filter((l) => l.state === 'overdue').length;
   const d = decision.value?.kind;
   return {
-    gauge: read === 0 ? 'nothing read' : `${String(read)} readings`,
+    gauge: ['nothing read', '1 reading'][read] ?? `${String(read)} readings`,
     size: approved
       ? `approved, version ${String(approved.number)}`
       : d === 'recommendation'
