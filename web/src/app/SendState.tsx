@@ -26,8 +26,8 @@ function sendWords({
     return link === 'away' || away
       ? `server away, ${String(pending.length)} kept here`
       : `sending ${String(pending.length)}`;
-  if (device === 'reading') return 'reading what is kept here';
-  if (device === 'closed') return 'this device keeps nothing';
+  if (device === 'reading') return 'reading what waits';
+  if (device === 'closed') return 'nothing kept here';
   if (away) return 'server away, all sent';
   return lastSentAt === null ? 'all sent' : `all sent ${dayjs(lastSentAt).format('HH:mm')}`;
 }
@@ -63,7 +63,7 @@ export function SendState(): ReactElement {
             private browsing, or a full disk. What is typed is sent at once; without signal it is only in this page.
           </p>
         )}
-        <OnThisDevice />
+        {device !== 'closed' && <OnThisDevice />}
         <ClockOff />
         {apart.length > 0 && (
           <p>

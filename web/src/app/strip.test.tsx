@@ -48,7 +48,7 @@ describe('what waits to be sent', () => {
   test('nothing is said to be sent before what an earlier page left has been read', async () => {
     const store = show(<SendState />);
     await userEvent.click(screen.getByRole('button'));
-    expect(screen.getByRole('status').textContent).toBe('reading what is kept here');
+    expect(screen.getByRole('status').textContent).toBe('reading what waits');
     expect(screen.queryByText(/Everything recorded here is on the server/)).toBeNull();
     act(() => void store.dispatch(outboxActions.mirrored({ entries: [entry], refused: [], unreadable: 0, sent: [] })));
     expect(screen.getByRole('status').textContent).toBe('sending 1');
@@ -59,9 +59,10 @@ describe('what waits to be sent', () => {
   test('a device that lets nothing be kept or read is said to, until it does', async () => {
     const store = show(<SendState />);
     act(() => void store.dispatch(outboxActions.closed()));
-    expect(screen.getByRole('status').textContent).toBe('this device keeps nothing');
+    expect(screen.getByRole('status').textContent).toBe('nothing kept here');
     await userEvent.click(screen.getByRole('button'));
     expect((await screen.findByRole('alert')).textContent).toMatch(/does not let what is typed be kept/);
+    expect(screen.queryByText(/on this device for work without signal/)).toBeNull();
     act(() => void store.dispatch(nothingKept));
     expect(screen.getByRole('status').textContent).toBe('all sent');
   });
