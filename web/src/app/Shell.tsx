@@ -1,5 +1,5 @@
 import { ActionIcon, Loader, Menu, useComputedColorScheme, useMantineColorScheme } from '@mantine/core';
-import { IconCheck, IconHelp, IconMenu2, IconMoon, IconSun } from '@tabler/icons-react';
+import { IconCheck, IconHelp, IconMenu2, IconMoon, IconSun } from '../ui/icons.ts';
 import { notifications } from '@mantine/notifications';
 import { useEffect, useRef, useState, type ReactElement } from 'react';
 import { Link, NavLink, Outlet, useLocation } from 'react-router';

@@ -1,6 +1,6 @@
 import type { FactOf } from '@katharos/core';
 import { FileButton, Button, Modal } from '@mantine/core';
-import { IconCamera } from '@tabler/icons-react';
+import { IconCamera } from '../ui/icons.ts';
 import dayjs from 'dayjs';
 import { useRef, useState, type ReactElement } from 'react';
 import { keepPicture, pictureAddress, shrink } from '../data/pictures.ts';

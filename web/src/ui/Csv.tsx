@@ -1,5 +1,5 @@
 import { Button } from '@mantine/core';
-import { IconDownload } from '@tabler/icons-react';
+import { IconDownload } from './icons.ts';
 import type { ReactElement } from 'react';
 import { download } from './download.ts';
 

@@ -1,5 +1,5 @@
 import { dialled } from '@katharos/core';
-import { IconPhone } from '@tabler/icons-react';
+import { IconPhone } from './icons.ts';
 import type { ReactElement } from 'react';
 
 /** A telephone number that is called by a touch. @param who whose it is; @param bare the sign alone */

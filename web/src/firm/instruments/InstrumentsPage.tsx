@@ -10,7 +10,7 @@ import {
 } from '@katharos/core';
 import { Button } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
-import { IconPlus } from '@tabler/icons-react';
+import { IconPlus } from '../../ui/icons.ts';
 import dayjs from 'dayjs';
 import { useState, type ReactElement } from 'react';
 import { usePutInstrumentMutation } from '../../data/api.ts';

@@ -1,5 +1,5 @@
 import { Button, FileButton } from '@mantine/core';
-import { IconDownload, IconUpload } from '@tabler/icons-react';
+import { IconDownload, IconUpload } from '../../ui/icons.ts';
 import { useState, type ReactElement } from 'react';
 import { useBringArchiveMutation } from '../../data/api.ts';
 import { errorWords, problemOf } from '../../data/errors.ts';

@@ -1,7 +1,7 @@
 import { ImportJobSchema } from '@katharos/contract';
 import { Button, FileButton } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
-import { IconUpload } from '@tabler/icons-react';
+import { IconUpload } from '../../ui/icons.ts';
 import { useRef, useState, type ReactElement } from 'react';
 import { useNavigate } from 'react-router';
 import { useImportJobMutation } from '../../data/api.ts';

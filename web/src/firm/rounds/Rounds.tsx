@@ -3,7 +3,7 @@ import { ASK_NEXT, CHANGE_STEP, formatMinutes, type Due } from '@katharos/core';
 import { Button, Loader, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { notifications } from '@mantine/notifications';
-import { IconPlus } from '@tabler/icons-react';
+import { IconPlus } from '../../ui/icons.ts';
 import dayjs from 'dayjs';
 import { useEffect, useState, type ReactElement } from 'react';
 import { Link } from 'react-router';

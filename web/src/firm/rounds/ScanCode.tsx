@@ -1,6 +1,6 @@
 import { Button, FileButton } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
-import { IconQrcode } from '@tabler/icons-react';
+import { IconQrcode } from '../../ui/icons.ts';
 import { useRef, useState, type ReactElement } from 'react';
 import { useNavigate } from 'react-router';
 import { codeOn, jobInCode } from './scan.ts';

@@ -2,7 +2,7 @@ import type { Shelf } from '@katharos/contract';
 import { findPart, reviewTable, type Part, type PartRow, type TableReview } from '@katharos/core';
 import { Alert, Button, FileButton, Group, Modal } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
-import { IconUpload } from '@tabler/icons-react';
+import { IconUpload } from '../../ui/icons.ts';
 import Papa from 'papaparse';
 import { useRef, useState, type ReactElement } from 'react';
 import { useImportPartsMutation } from '../../data/api.ts';

@@ -3,7 +3,7 @@ import type { Shelf } from '@katharos/contract';
 import { partDoubts, partsTable, type Part } from '@katharos/core';
 import { Button, NativeSelect, SegmentedControl, Switch, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
-import { IconDownload, IconPlus } from '@tabler/icons-react';
+import { IconDownload, IconPlus } from '../../ui/icons.ts';
 import { DataTable, type DataTableSortStatus } from 'mantine-datatable';
 import Papa from 'papaparse';
 import { useMemo, useState, type ReactElement } from 'react';

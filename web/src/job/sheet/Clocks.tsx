@@ -1,6 +1,6 @@
 import { formatMinutes, LATER_LOOKS, type Schedule } from '@katharos/core';
 import { Button, Switch } from '@mantine/core';
-import { IconCalendarPlus } from '@tabler/icons-react';
+import { IconCalendarPlus } from '../../ui/icons.ts';
 import { useState, type ReactElement } from 'react';
 import { useJob } from '../useJob.ts';
 import { download } from '../../ui/download.ts';

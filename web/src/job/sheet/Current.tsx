@@ -1,6 +1,6 @@
 import { formatMinutes, type RunStep, type Schedule, type SystemView } from '@katharos/core';
 import { Button, Textarea, TextInput } from '@mantine/core';
-import { IconHandFinger } from '@tabler/icons-react';
+import { IconHandFinger } from '../../ui/icons.ts';
 import { useEffect, type ReactElement } from 'react';
 import { useJob } from '../useJob.ts';
 import { BeganEarlier, Causes, elapsedInPlan, PaceNote } from './FillPace.tsx';

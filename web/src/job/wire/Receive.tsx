@@ -1,6 +1,6 @@
 import { formatReading, fromBase, instrumentError, toBase, type Instrument, type QuantityKind } from '@katharos/core';
 import { Button } from '@mantine/core';
-import { IconAntenna } from '@tabler/icons-react';
+import { IconAntenna } from '../../ui/icons.ts';
 import { useEffect, useRef, useState, type ReactElement } from 'react';
 import * as z from 'zod';
 import { STEADY_SECONDS, steadySeconds } from './steady.ts';

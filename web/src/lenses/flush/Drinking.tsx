@@ -1,6 +1,6 @@
 import { beforeTheyDrink, leftOvernight, type Schedule, type SystemView } from '@katharos/core';
 import { Button } from '@mantine/core';
-import { IconPrinter } from '@tabler/icons-react';
+import { IconPrinter } from '../../ui/icons.ts';
 import dayjs from 'dayjs';
 import type { ReactElement } from 'react';
 import { usePrintForThem } from '../../job/givenSheets.ts';

@@ -1,6 +1,6 @@
 import { billOf, formatReading, handsMinutes, visitMs, type Bill as BillOf, type FactOf } from '@katharos/core';
 import { Button, NumberInput } from '@mantine/core';
-import { IconDownload, IconPrinter } from '@tabler/icons-react';
+import { IconDownload, IconPrinter } from '../../ui/icons.ts';
 import dayjs from 'dayjs';
 import { useState, type ReactElement } from 'react';
 import { usePrintForThem } from '../../job/givenSheets.ts';

@@ -1,6 +1,6 @@
 import { agreedStep, gaugeField, holesInWords, templateOf, type ChoiceField, type SystemView } from '@katharos/core';
 import { Button } from '@mantine/core';
-import { IconDownload } from '@tabler/icons-react';
+import { IconDownload } from '../../ui/icons.ts';
 import type { ReactElement } from 'react';
 import { useJob } from '../../job/useJob.ts';
 import { download } from '../../ui/download.ts';

@@ -1,6 +1,6 @@
 import { partIn, systemInWords } from '@katharos/core';
 import { Button, SegmentedControl } from '@mantine/core';
-import { IconPrinter } from '@tabler/icons-react';
+import { IconPrinter } from '../../ui/icons.ts';
 import { useState, type ReactElement } from 'react';
 import { elementChosen } from '../../data/session.ts';
 import { useAppDispatch } from '../../data/store.ts';

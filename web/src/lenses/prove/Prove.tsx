@@ -17,7 +17,7 @@ import {
 } from '@katharos/core';
 import { Autocomplete, Button, Textarea } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
-import { IconPrinter } from '@tabler/icons-react';
+import { IconPrinter } from '../../ui/icons.ts';
 import dayjs from 'dayjs';
 import { useMemo, useRef, useState, type ReactElement } from 'react';
 import { HouseholdSheet } from '../../job/HouseholdSheet.tsx';

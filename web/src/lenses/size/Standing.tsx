@@ -8,7 +8,7 @@ import {
   type Since,
 } from '@katharos/core';
 import { Button } from '@mantine/core';
-import { IconPrinter } from '@tabler/icons-react';
+import { IconPrinter } from '../../ui/icons.ts';
 import dayjs from 'dayjs';
 import { useMemo, type ReactElement } from 'react';
 import { usePrintForThem } from '../../job/givenSheets.ts';

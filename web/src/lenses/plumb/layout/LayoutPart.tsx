@@ -1,6 +1,6 @@
 import { carriedIn, cutM, formatNumber, layoutSvg, withoutBody, type Clash, type Pose } from '@katharos/core';
 import { Button } from '@mantine/core';
-import { IconArrowBackUp, IconArrowForwardUp, IconDownload } from '@tabler/icons-react';
+import { IconArrowBackUp, IconArrowForwardUp, IconDownload } from '../../../ui/icons.ts';
 import { useState, type KeyboardEvent, type ReactElement } from 'react';
 import { houseKey } from '../../../data/coreWorkers.ts';
 import { useCore } from '../../../data/useCore.ts';
