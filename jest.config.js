@@ -1,23 +1,12 @@
 import { fileURLToPath } from 'node:url';
 
-const swc = (tsx) => [
-  '@swc/jest',
-  {
-    swcrc: false,
-    jsc: {
-      experimental: { keepImportAttributes: true },
-      target: 'es2022',
-      parser: { syntax: 'typescript', tsx },
-      transform: { useDefineForClassFields: true, react: { runtime: 'automatic' } },
-    },
-    module: { type: 'es6' },
-  },
-];
+const file = (name) => fileURLToPath(new URL(`scripts/jest/${name}`, import.meta.url));
 const base = {
-  testEnvironment: 'node',
-  setupFiles: [fileURLToPath(new URL('scripts/properties.js', import.meta.url))],
+  globalSetup: file('bundle.js'),
+  testEnvironment: file('environment.js'),
+  setupFiles: [file('properties.js')],
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
-  transform: { '^.+\\.ts$': swc(false), '^.+\\.tsx$': swc(true) },
+  transform: { '\\.tsx?$': file('transform.js') },
   testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/src/**/*.test.tsx'],
 };
 
