@@ -25,7 +25,7 @@ export class App {
   get pid(): number {
     return this.child?.pid ?? 0;
   }
-  /** how often the demo data was loaded */
+  /** how often the demo was put in */
   private loaded = 0;
   /** @param page folder of the built page, where it is not the one at hand @param flags of the process itself */
   async start(
@@ -66,6 +66,16 @@ export class App {
       });
       child.kill(signal);
     });
+  }
+  /** Puts the demo as it ships in the place of all there is; it is not started yet. */
+  async becomeDemo(): Promise<void> {
+    const pattern = await demoPattern();
+    const { admin } = await cluster();
+    const name = new URL(this.databaseUrl).pathname.slice(1);
+    await admin.query(`DROP DATABASE ${name} WITH (FORCE)`);
+    await admin.query(`CREATE DATABASE ${name} TEMPLATE ${pattern}`);
+    await admin.end();
+    this.loaded++;
   }
   /** Shuts the database to the server, cutting what is open, or opens it again. */
   async database(open: boolean): Promise<void> {
@@ -166,22 +176,65 @@ export async function settled(page: Page): Promise<void> {
   );
 }
 
+/** The cluster the databases of the tests are in, and how one of it is reached. */
+async function cluster(): Promise<{ readonly admin: pg.Client; readonly urlOf: (name: string) => string }> {
+  const url = process.env.TEST_DATABASE_URL;
+  if (!url) throw new Error('TEST_DATABASE_URL is not set: run these through `npm test`');
+  const admin = new pg.Client(url);
+  await admin.connect();
+  const urlOf = (name: string): string => {
+    const of = new URL(url);
+    of.pathname = `/${name}`;
+    return of.href;
+  };
+  return { admin, urlOf };
+}
+
 /** An application on an empty database of its own, dropped at the end; it is not started yet. */
 export async function onOwnDatabase(use: (app: App) => Promise<void>): Promise<void> {
-  const cluster = process.env.TEST_DATABASE_URL;
-  if (!cluster) throw new Error('TEST_DATABASE_URL is not set: run these through `npm test`');
+  const { admin, urlOf } = await cluster();
   const name = `e2e_${randomUUID().replaceAll('-', '')}`;
-  const admin = new pg.Client(cluster);
-  await admin.connect();
   await admin.query(`CREATE DATABASE ${name}`);
-  const url = new URL(cluster);
-  url.pathname = `/${name}`;
-  const app = new App(await freePort(), url.href);
+  const app = new App(await freePort(), urlOf(name));
   try {
     await use(app);
   } finally {
     await app.stop();
     await admin.query(`DROP DATABASE ${name} WITH (FORCE)`);
+    await admin.end();
+  }
+}
+
+/** How old a copy of the demo may be: its clocks run on. ms */
+const COPIED_MS = 4 * 60_000;
+const PATTERN = 'e2e_demo_';
+
+/** A database with the demo, each of its jobs looked at, that nobody opens, only copies; made by whoever needs it. @returns its name */
+async function demoPattern(): Promise<string> {
+  const { admin, urlOf } = await cluster();
+  try {
+    // each looks once those who make one have done so
+    await admin.query('SELECT pg_advisory_lock(4172)');
+    const known = await admin.query<{ datname: string }>(
+      `SELECT datname FROM pg_database WHERE datname ~ '^${PATTERN}[0-9]+$' ORDER BY datname DESC LIMIT 1`,
+    );
+    const newest = known.rows[0]?.datname ?? '';
+    if (Date.now() - Number(newest.slice(PATTERN.length)) < COPIED_MS) return newest;
+    const name = `${PATTERN}${String(Date.now())}`;
+    await admin.query(`CREATE DATABASE ${name}_making`);
+    const app = new App(await freePort(), urlOf(`${name}_making`));
+    await app.start('reload');
+    const headers = await comeIn(app.url);
+    await roundOf(app.url, headers);
+    await fetch(`${app.url}/api/session/end`, {
+      method: 'POST',
+      headers: { ...headers, 'content-type': 'application/json' },
+      body: JSON.stringify({ everywhere: false }),
+    });
+    await app.stop();
+    await admin.query(`ALTER DATABASE ${name}_making RENAME TO ${name}`);
+    return name;
+  } finally {
     await admin.end();
   }
 }
@@ -198,7 +251,8 @@ export const test = base.extend<{ app: App; work: Page }, { server: App }>({
   app: async ({ server }, use, { file }) => {
     if (server.file !== file) {
       await server.stop();
-      await server.start('reload');
+      await server.becomeDemo();
+      await server.start();
       server.file = file;
     }
     await use(server);
