@@ -48,8 +48,11 @@ ensure_all() {
   local missing=()
   have_postgres || [[ -n ${DATABASE_URL:-} && ${1:-} != chromium ]] || missing+=(postgresql)
   [[ ${1:-} != chromium ]] || have_chromium || missing+=(chromium)
-  ensure_debian ${missing[@]+"${missing[@]}"}
+  # beside each other: the one waits for its mirror, the other unpacks
+  ensure_debian ${missing[@]+"${missing[@]}"} &
+  local debian=$!
   ensure_npm
+  wait "$debian"
 }
 
 # Builds the page when a source is newer than the last build.
