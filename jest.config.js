@@ -23,7 +23,6 @@ export default {
       displayName: 'web',
       rootDir: 'web',
       testEnvironment: '<rootDir>/test/env.js',
-      testEnvironmentOptions: { customExportConditions: ['browser'] },
       setupFiles: [...base.setupFiles, '<rootDir>/test/setup.js'],
       setupFilesAfterEnv: ['<rootDir>/test/waits.js'],
       moduleNameMapper: {

@@ -193,6 +193,7 @@ describe('what is recorded', () => {
     expect(pendingOf(store)).toEqual([a]);
     expect(store.getState().outbox.link).toBe('away');
     await jest.advanceTimersByTimeAsync(3000);
+    for (let i = 0; i < 20; i++) await readKept();
     expect(store.getState().outbox.pending).toEqual([]);
   });
   test('written down by another tab is shown here, and sent by whoever comes first', async () => {
