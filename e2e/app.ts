@@ -223,15 +223,17 @@ async function demoPattern(): Promise<string> {
     const name = `${PATTERN}${String(Date.now())}`;
     await admin.query(`CREATE DATABASE ${name}_making`);
     const app = new App(await freePort(), urlOf(`${name}_making`));
-    await app.start('reload');
-    const headers = await comeIn(app.url);
-    await roundOf(app.url, headers);
-    await fetch(`${app.url}/api/session/end`, {
-      method: 'POST',
-      headers: { ...headers, 'content-type': 'application/json' },
-      body: JSON.stringify({ everywhere: false }),
-    });
-    await app.stop();
+    try {
+      await app.start('reload');
+      await roundOf(app.url, await comeIn(app.url));
+    } finally {
+      await app.stop();
+    }
+    // whoever looked is gone again: a copy knows nobody's device
+    const inside = new pg.Client(app.databaseUrl);
+    await inside.connect();
+    await inside.query('DELETE FROM sessions; DELETE FROM devices');
+    await inside.end();
     await admin.query(`ALTER DATABASE ${name}_making RENAME TO ${name}`);
     return name;
   } finally {
