@@ -111,6 +111,19 @@ describe('sizing on the page', () => {
     expect(screen.getByText(/^The shelf now says of Tank .*: price 1, was/)).toBeTruthy();
     expect(screen.getByText(/ reads 1.6 bar now, .* bar when it was approved/)).toBeTruthy();
   });
+  test('why a design was taken against the advice is told also once nothing differs', () => {
+    const job = jobOf(readings(), true);
+    if (!job.approved) throw new Error('not approved');
+    page(job);
+    expect(screen.queryByText(/Taken against the advice/)).toBeNull();
+    cleanup();
+    const judged = { ...job.approved.judged, against: 'Put in a smaller one.' };
+    page({ ...job, approved: { ...job.approved, judged, reason: 'They want more in store.' } });
+    expect(screen.getByText(/^Version 1 approved/).textContent).toContain(
+      'Taken against the advice, which was: Put in a smaller one. Why: They want more in store.',
+    );
+    expect(screen.queryByText(/is kept as approved/)).toBeNull();
+  });
   test('an approval that came too late says so', async () => {
     const job = jobOf(readings(), false);
     const current = { ...jobOf(readings(), true).approved, number: 4 };

@@ -25,7 +25,7 @@ export function useSince(): Since | null {
   }, [built, parts, rules, record.known, proposal]);
 }
 
-/** Which version stands, since when and by whom. */
+/** Which version stands, since when, by whom, and why where it was taken against the advice. */
 export function ApprovedWhen({ since }: { since: Since | null }): ReactElement {
   const { approved, personName } = useJob();
   if (!approved) return <span className="small">Nothing is approved yet: the Line shows the proposal.</span>;
@@ -37,8 +37,15 @@ export function ApprovedWhen({ since }: { since: Since | null }): ReactElement {
         ? ''
         : `, worked out by version ${approved.judged.coreVersion} of the computation`}
       {differs ? '. The readings now lead to another design.' : '.'}
+      {takenInWords(approved)}
     </span>
   );
+}
+
+/** Said for as long as the version stands: what stands is preferred when it is sized anew, and is then the advice itself. */
+function takenInWords({ reason, judged: { against } }: DesignVersion): string {
+  if (reason === '') return '';
+  return `${against === '' ? '' : ` Taken against the advice, which was: ${against}`} Why: ${reason}`;
 }
 
 /** What stands otherwise now than when the design was approved; none of it moves the design. */
@@ -53,10 +60,10 @@ export function Differences({
   leadsTo: string;
 }): ReactElement {
   const { proposal } = useJob();
-  const { number, reason, judged } = approved;
+  const { number, judged } = approved;
   return (
     <div className="note">
-      Version {number} is kept as approved{reason === '' ? '' : `, against the advice: ${reason}`}.
+      Version {number} is kept as approved.
       {judged.shelf === 'as at the change of version' &&
         ' Its parts are as the shelf had them when documents changed their version.'}
       {!proposal || since.parts.length > 0
