@@ -177,7 +177,7 @@ function Day({ decision: d }: { decision: Recommendation }): ReactElement {
               ? `${n(short, 2)} L are not there within the hour.`
               : waits.length === 0
                 ? 'Nobody waits.'
-                : `${String(waits.length)} draws wait, the longest ${n(Math.max(...waits.map((x) => x.waitMin)), 2)} min.`}{' '}
+                : `${waits.length === 1 ? '1 draw waits' : `${String(waits.length)} draws wait, the longest`} ${n(Math.max(...waits.map((x) => x.waitMin)), 2)} min.`}{' '}
           {n(day.wasteL, 2)} L to the drain, {day.starts} {day.starts === 1 ? 'start' : 'starts'}.
         </p>
       )}
