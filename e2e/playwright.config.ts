@@ -1,4 +1,8 @@
+import { existsSync } from 'node:fs';
 import { defineConfig } from '@playwright/test';
+
+/** Debian's Chromium without windows, where it is installed: the same engine, a third less work for the processors. */
+const WINDOWLESS = '/usr/bin/chromium-headless-shell';
 
 export default defineConfig({
   testDir: './tests',
@@ -15,7 +19,9 @@ export default defineConfig({
   use: {
     browserName: 'chromium',
     viewport: { width: 1280, height: 800 },
-    launchOptions: { executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium' },
+    launchOptions: {
+      executablePath: process.env.CHROMIUM ?? (existsSync(WINDOWLESS) ? WINDOWLESS : '/usr/bin/chromium'),
+    },
     serviceWorkers: 'block',
     colorScheme: 'light',
     screenshot: 'only-on-failure',

@@ -1,5 +1,5 @@
 # Sourced by the other scripts: makes sure that what the project needs is installed. Asks no question.
-# ensure_all [chromium]   Debian packages, then npm packages as the lock file has them.
+# ensure_all [browser]   Debian packages, the browser's among them, and npm packages as the lock file has them.
 set -euo pipefail
 cd "$(dirname "${BASH_SOURCE[0]}")/.."
 
@@ -12,7 +12,7 @@ ensure_node() {
 }
 
 have_postgres() { ls /usr/lib/postgresql/*/bin/initdb >/dev/null 2>&1; }
-have_chromium() { [[ -x ${CHROMIUM:-/usr/bin/chromium} ]]; }
+have_browser() { [[ -x ${CHROMIUM:-/usr/bin/$1} ]]; } # name of its Debian package
 
 ensure_debian() { # package names
   (($# == 0)) && return 0
@@ -37,23 +37,25 @@ ensure_npm() {
     flock 9
     if [[ ! -f $stamp || package-lock.json -nt $stamp ]]; then
       say "Installing npm packages"
-      npm ci --no-audit --no-fund --loglevel=error >&2 </dev/null
-      touch "$stamp"
+      npm ci --no-audit --no-fund --loglevel=error >&2 </dev/null && touch "$stamp"
     fi
   ) 9>"$lock"
 }
 
-ensure_all() {
+ensure_all() { # chromium | chromium-headless-shell, where a browser is needed
   ensure_node
   local missing=()
-  have_postgres || [[ -n ${DATABASE_URL:-} && ${1:-} != chromium ]] || missing+=(postgresql)
-  [[ ${1:-} != chromium ]] || have_chromium || missing+=(chromium)
+  have_postgres || [[ -n ${DATABASE_URL:-} && -z ${1:-} ]] || missing+=(postgresql)
+  [[ -z ${1:-} ]] || have_browser "$1" || missing+=("$1")
   # beside each other: the one waits for its mirror, the other unpacks
   ensure_debian ${missing[@]+"${missing[@]}"} &
   local debian=$!
   ensure_npm
   wait "$debian"
 }
+
+# Chromium for tests: without windows it works a third less; where that cannot be installed, the one with windows does.
+ensure_for_tests() { ensure_all chromium-headless-shell || ensure_all chromium; }
 
 # Builds the page when a source is newer than the last build.
 ensure_page() {

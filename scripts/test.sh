@@ -2,7 +2,7 @@
 # npm test: format, lint, types, import rules, Jest with a real database, Playwright in Debian's Chromium.
 # Everything runs even if something before it failed; the last line is the count.
 source "$(dirname "$0")/ensure.sh"
-ensure_all chromium
+ensure_for_tests
 passed=0
 failed=0
 check() { # name, command...
