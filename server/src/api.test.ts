@@ -1,12 +1,12 @@
 import { randomUUID } from 'node:crypto';
 import { PROBLEMS, ProblemSchema, type ProblemCode } from '@katharos/contract';
 import { decide, makeVersion, readJob, type DesignVersion, type Fact } from '@katharos/core';
-import { buildDemo } from '@katharos/demo';
+import { shippedFirm } from '@katharos/demo';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import request, { type Response } from 'supertest';
 import { loadDemo } from './demo/load.ts';
 import { roundOf } from './testing/rounds.ts';
-import { FIRM, harness, NOW, type Harness } from './testing/harness.ts';
+import { FIRM, demoHarness, harness, NOW, type Harness } from './testing/harness.ts';
 
 let h: Harness;
 beforeAll(async () => {
@@ -191,7 +191,7 @@ describe('a household', () => {
     const body = { ...edit, ...ids, by: h.person };
     await request(h.app).post('/api/households').send(body).expect(201);
     await request(h.app).post('/api/households').send(body).expect(201);
-    const rounds = await roundOf(h.app);
+    const rounds = await roundOf(h);
     expect(rounds.filter((r) => r.jobId === ids.jobId)).toHaveLength(1);
   });
   test('a stale edit is refused with what stands now, and nothing is lost', async () => {
@@ -305,7 +305,7 @@ describe('a design', () => {
       unreadable: { what: string; said: string }[];
     };
     expect(job.unreadable.map((u) => u.what).sort()).toEqual(['design', 'fact']);
-    const rounds = await roundOf(h.app);
+    const rounds = await roundOf(h);
     expect(rounds.map((r) => r.jobId)).toContain(jobId);
   });
 });
@@ -323,7 +323,17 @@ describe('the demo', () => {
     try {
       expect(await loadDemo(other.db, other.shelf, FIRM, false, NOW)).toBe(false);
       expect(await loadDemo(other.db, other.shelf, FIRM, true, NOW)).toBe(true);
-      const rounds = await roundOf(other.app);
+      expect(await other.db.Job.count()).toBe(60);
+      await loadDemo(other.db, other.shelf, FIRM, true, NOW);
+      expect([await other.db.Person.count(), await other.db.Job.count()]).toEqual([4, 60]);
+    } finally {
+      await other.close();
+    }
+  });
+  test('has something to show in each part of the work', async () => {
+    const demo = await demoHarness();
+    try {
+      const rounds = await roundOf(demo);
       const lens: Record<string, string> = {};
       for (const r of rounds) lens[r.household.name.split(' ')[0] ?? ''] = r.summary.lens;
       expect(rounds).toHaveLength(60);
@@ -344,14 +354,12 @@ describe('the demo', () => {
         Weir: 'gauge',
       });
       expect(rounds.flatMap((r) => r.summary.timers)).toHaveLength(2);
-      await loadDemo(other.db, other.shelf, FIRM, true, NOW);
-      expect(await other.db.Person.count()).toBe(4);
     } finally {
-      await other.close();
+      await demo.close();
     }
   });
   test('Keep has three years of visits and proofs to show', () => {
-    const moor = buildDemo(h.shelf.parts, h.shelf.rules, NOW).find((j) => j.household.name === 'Highmoor Lodge');
+    const moor = shippedFirm(FIRM, NOW).find((j) => j.household.name === 'Highmoor Lodge');
     const record = readJob(moor?.facts ?? []);
     expect(record.proofs.length).toBeGreaterThanOrEqual(6);
     expect(record.visits.length).toBeGreaterThanOrEqual(5);

@@ -18,7 +18,7 @@ let other: Harness;
 let files: JobFile[];
 beforeAll(async () => {
   [h, other] = [await demoHarness(), await harness()];
-  const rounds = await roundOf(h.app);
+  const rounds = await roundOf(h);
   files = [];
   for (const { jobId } of rounds)
     files.push(opened((await request(h.app).get(`/api/jobs/${jobId}/file`).expect(200)).body));

@@ -2,9 +2,8 @@ import { randomUUID } from 'node:crypto';
 import { inVanOf, ProblemSchema, StockSchema, type Stock, type StockMove } from '@katharos/contract';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import request from 'supertest';
-import { loadDemo } from './demo/load.ts';
 import { roundOf } from './testing/rounds.ts';
-import { FIRM, harness, NOW, type Harness } from './testing/harness.ts';
+import { demoHarness, harness, NOW, type Harness } from './testing/harness.ts';
 
 let h: Harness;
 const jobId = randomUUID();
@@ -18,7 +17,8 @@ beforeAll(async () => {
 });
 afterAll(() => h.close());
 
-const stock = async (): Promise<Stock> => StockSchema.parse((await request(h.app).get('/api/stock').expect(200)).body);
+const stock = async (of = h): Promise<Stock> =>
+  StockSchema.parse((await request(of.app).get('/api/stock').expect(200)).body);
 const of = async (part: string) => (await stock()).levels.find((l) => l.part === part);
 const at = (minute: number): string => new Date(NOW + 60000 * minute).toISOString();
 const move = (part: string, place: 'van' | 'store', kind: 'count' | 'add', count: number, minute: number): StockMove => ({
@@ -82,10 +82,9 @@ describe('the firm’s stock', () => {
     expect((await of('carbon-block'))?.van).toBe(5);
   });
   test('is reserved by what approved jobs still take, until it was taken or they are in service', async () => {
-    await loadDemo(h.db, h.shelf, FIRM, true, NOW);
-    // summaries are brought up when the round is asked for
-    await roundOf(h.app);
-    const { reserved, levels } = await stock();
+    const demo = await demoHarness();
+    await roundOf(demo);
+    const { reserved, levels } = await stock(demo).finally(demo.close);
     // of the house that is approved nothing was taken yet; of those being wetted everything was
     expect(reserved['leak-valve']).toBe(1);
     expect(reserved['tap-air-gap']).toBe(1);

@@ -23,7 +23,7 @@ const events = (ics: string): string[] => ics.split('BEGIN:VEVENT').slice(1).map
 describe('a feed of visits', () => {
   test('is read by whoever has its address, and holds no name, number, key, or word that was typed', async () => {
     const owner = (await h.db.Person.findOne({ where: { role: 'owner' } }))?.id ?? '';
-    const rounds = await roundOf(h.as(owner));
+    const rounds = await roundOf(h, h.as(owner));
     const all = await read((await make(bast, null)).path);
     expect(events(all).length).toBeGreaterThan(15);
     const households = rounds.map((r) => r.household);

@@ -20,7 +20,7 @@ const dayOf = async (app: Harness, on: string): Promise<Day> => (await request(a
 
 describe('a day', () => {
   test('has the visits dated on it, with the work of a change by its own sheet and the parts it brings', async () => {
-    const { jobId } = (await roundOf(demo.app)).find((e) => e.household.name.startsWith('Highmoor')) ?? {};
+    const { jobId } = (await roundOf(demo)).find((e) => e.household.name.startsWith('Highmoor')) ?? {};
     const design = await demo.db.Design.findOne({ where: { jobId: jobId ?? '' } });
     const system = (design?.body as { system: { components: { id: string; kind: string; part: { id: string } }[] } }).system; // prettier-ignore
     const carbon = system.components.find((c) => c.kind === 'carbon');

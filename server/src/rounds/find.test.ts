@@ -15,7 +15,7 @@ afterAll(() => demo.close());
 
 const find = async (q: string): Promise<Found['houses']> => {
   // what was just written is brought up first
-  await roundOf(demo.app);
+  await roundOf(demo);
   return (
     (
       await request(demo.app)
@@ -25,7 +25,7 @@ const find = async (q: string): Promise<Found['houses']> => {
   ).houses;
 };
 const jobOf = async (name: string): Promise<string> =>
-  (await roundOf(demo.app)).find((e) => e.household.name.startsWith(name))?.jobId ?? '';
+  (await roundOf(demo)).find((e) => e.household.name.startsWith(name))?.jobId ?? '';
 async function write(job: string, ...facts: NewFact[]): Promise<Fact[]> {
   const person = await demo.db.Person.findOne();
   const by = person?.id ?? '';

@@ -39,7 +39,7 @@ const changes = async (since?: string): Promise<Changes> => (await request(h.app
 describe('where each job stands', () => {
   test('is kept beside it as it would be worked out', async () => {
     const shelf = { catalogue: demo.shelf.parts, rules: demo.shelf.rules };
-    for (const e of await roundOf(demo.app)) {
+    for (const e of await roundOf(demo)) {
       const { facts, designs } = await readWholeJob(demo.db, e.jobId, shelf);
       const worked = summarise(facts, designs, shelf.catalogue, shelf.rules, NOW);
       expect(e.summary).toEqual(JSON.parse(JSON.stringify(worked)));
@@ -66,11 +66,11 @@ describe('where each job stands', () => {
       if (behind === 0) fresh.push(nextOf(open.entries).includes(`${String(i + 1)} reading`));
     }
     expect(fresh).not.toContain(false);
-    expect(nextOf(await roundOf(h.app))).toContain('5 readings');
+    expect(nextOf(await roundOf(h))).toContain('5 readings');
   });
   test('is told with the household as it is now, though nothing else moved since it was told', async () => {
     const { id, jobId } = await household(h, 'Close 2');
-    await roundOf(h.app);
+    await roundOf(h);
     const named = async (): Promise<string | undefined> =>
       (await round(h)).open.entries.find((e) => e.jobId === jobId)?.household.name;
     expect([await named(), await named()]).toEqual(['Close 2', 'Close 2']);
@@ -88,36 +88,43 @@ describe('where each job stands', () => {
     // brought up beside the writes, not before they are answered
     for (let i = 0; i < 200 && (await isStale()) !== false; i++) await new Promise((r) => setTimeout(r, 25));
     expect(await isStale()).toBe(false);
-    const found = (await roundOf(h.app)).find((e) => e.jobId === jobId);
+    const found = (await roundOf(h)).find((e) => e.jobId === jobId);
     expect(found?.summary).toMatchObject({ lens: 'gauge', next: 'Gauge goes on: 1 reading is in.' });
   }); // prettier-ignore
   test('follows whatever way its facts came in, and a rule that is changed where nothing is approved', async () => {
     const { jobId } = await household(h, 'By hand 1');
     const f = reading(jobId, h.person, 7);
     await h.db.Fact.create({ id: f.id, jobId, kind: f.kind, at: new Date(f.at), by: f.by, body: f });
-    expect((await roundOf(h.app)).find((e) => e.jobId === jobId)?.summary.next).toContain('1 reading is in');
+    expect((await roundOf(h)).find((e) => e.jobId === jobId)?.summary.next).toContain('1 reading is in');
     await h.db.Rules.update({ version: 1 }, { where: { id: 'firm' } });
     const [behind] = await h.db.sequelize.query('SELECT count(*)::int AS n FROM job_summaries WHERE stale').then(([r]) => r as { n: number }[]);
     expect(behind?.n).toBeGreaterThan(0);
     await demo.db.Rules.update({ version: 1 }, { where: { id: 'firm' } });
     const [kept] = await demo.db.sequelize.query('SELECT count(*)::int AS n FROM job_summaries WHERE stale AND approved').then(([r]) => r as { n: number }[]);
     expect(kept?.n).toBe(0);
-    await roundOf(h.app);
+    await roundOf(h);
     expect((await round(h)).behind).toBe(0);
   }); // prettier-ignore
   test('of many that are looked at anew is told as it was until it is, and how many still are', async () => {
-    const before = await roundOf(demo.app);
-    await demo.db.sequelize.query('UPDATE job_summaries SET stale = true');
+    const before = await roundOf(demo);
+    await demo.db.sequelize.query('UPDATE job_summaries SET stale = true WHERE job_id IN (SELECT job_id FROM job_summaries LIMIT 12)');
     const { open, kept, behind } = await round(demo);
     expect([...open.entries, ...kept.entries].map((e) => e.jobId)).toEqual(before.map((e) => e.jobId));
     const [stale] = await demo.db.sequelize.query('SELECT count(*)::int AS n FROM job_summaries WHERE stale').then(([r]) => r as { n: number }[]);
     expect(stale?.n).toBeLessThanOrEqual(behind);
-    expect(await roundOf(demo.app)).toEqual(before);
+    expect(behind).toBeGreaterThan(0);
+    // who goes on looking finds them all looked at, though nobody else sees to it
+    let last = await round(demo);
+    while (last.behind > 0) {
+      await new Promise((resolve) => setTimeout(resolve, 50));
+      last = await round(demo);
+    }
+    expect([...last.open.entries, ...last.kept.entries]).toEqual(before);
   }); // prettier-ignore
   test('a job that cannot be worked out is told as such, and the others stand', async () => {
     const { jobId } = await household(h, 'Odd 1');
     await h.db.Design.create({ id: randomUUID(), jobId, number: 1, body: { v: 99 }, at: new Date(NOW), by: h.person });
-    const all = await roundOf(h.app);
+    const all = await roundOf(h);
     expect(all.map((e) => e.jobId)).toContain(jobId);
     expect(all.length).toBeGreaterThan(2);
   });
@@ -142,7 +149,7 @@ describe('the list of every household', () => {
     await request(h.app).put(`/api/households/${id}`).send({ ...edit, name: '=HYPERLINK("x"), "Row" 7', phone: '+1 555 2', keyHolder: 'The shop\nbelow', version: 0 }).expect(200);
     const res = await request(h.app).get('/api/rounds/list.csv').expect(200).expect('content-disposition', /households.csv/u);
     const { data } = Papa.parse<Record<string, string>>(res.text, { header: true, skipEmptyLines: true });
-    expect(data).toHaveLength((await roundOf(h.app)).length);
+    expect(data).toHaveLength((await roundOf(h)).length);
     expect(data.at(-1)).toMatchObject({ household: '\'=HYPERLINK("x"), "Row" 7', key: 'The shop\nbelow', phone: "'+1 555 2", inService: 'no', part: 'gauge' });
     expect(Object.keys(data[0] ?? {})).toContain('nextDue');
   }); // prettier-ignore

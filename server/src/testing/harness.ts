@@ -33,6 +33,8 @@ export interface Harness {
   as: (person: string) => Express;
   /** somebody new with a role */
   add: (role: Role) => Promise<string>;
+  /** brings up every summary that is behind, without the rests the application takes for others */
+  catchUp: () => Promise<void>;
   close: () => Promise<void>;
 }
 
@@ -96,14 +98,18 @@ async function demoTemplate(admin: pg.Client): Promise<string> {
     const db = openDb(urlOf(making));
     await migrate(db.sequelize);
     await loadDemo(db, loadShelf(SHELF), FIRM, true, NOW);
-    const opened = openOpened(db, openShelf(db, loadShelf(SHELF)));
-    await openSummaries(db, opened, () => NOW, pino({ level: 'silent' })).catchUp(10_000);
+    await caughtUp(db, loadShelf(SHELF));
     await db.close();
     await admin.query(`ALTER DATABASE ${making} RENAME TO ${name}`);
     return name;
   } finally {
     await admin.query('SELECT pg_advisory_unlock(4171)');
   }
+}
+
+async function caughtUp(db: Db, shelf: ShelfFiles): Promise<void> {
+  const opened = openOpened(db, openShelf(db, shelf));
+  await openSummaries(db, opened, () => NOW, pino({ level: 'silent' })).catchUp(10_000);
 }
 
 /** @param make makes the database of a name and opens it, with somebody in it who owns the firm */
@@ -124,6 +130,7 @@ async function onDatabase(make: (admin: pg.Client, name: string, person: string)
       await db.Person.create({ id, name: `The ${role} ${id.slice(0, 8)}`, role });
       return id;
     },
+    catchUp: () => caughtUp(db, shelf),
     db,
     shelf,
     url: urlOf(name),
