@@ -81,12 +81,21 @@ export default class extends Plain {
     }
     for (const name of ITSELF)
       Object.defineProperty(global, name, { value: global, configurable: true, writable: true, enumerable: true });
-    Object.assign(global, { Request: LocalRequest });
+    // a port that somebody listens at keeps the process, and with it a run, from ending
+    const ports = (this.ports = []);
+    class EndingChannel extends MessageChannel {
+      constructor() {
+        super();
+        ports.push(this.port1);
+      }
+    }
+    Object.assign(global, { Request: LocalRequest, MessageChannel: EndingChannel });
     // no browser has them
     delete global.setImmediate;
     delete global.clearImmediate;
   }
   async teardown() {
+    for (const port of this.ports ?? []) port.close();
     this.dom?.window.close();
     this.dom = null;
     await super.teardown();
