@@ -93,10 +93,14 @@ export class App {
     if (this.came?.since !== this.loaded) this.came = { since: this.loaded, as: comeIn(this.url) };
     return this.came.as;
   }
+  private jobs: { readonly since: number; readonly all: readonly RoundsEntry[] } | undefined;
   /** Address of a lens of the household whose name begins so. */
   async lens(name: string, lens: string): Promise<string> {
-    const rounds = await roundOf(this.url, await this.imra());
-    const job = rounds.find((r) => r.household.name.startsWith(name));
+    const find = (): RoundsEntry | undefined =>
+      this.jobs?.since === this.loaded ? this.jobs.all.find((r) => r.household.name.startsWith(name)) : undefined;
+    // where a job stands is of no account here, only which it is
+    if (!find()) this.jobs = { since: this.loaded, all: jobsOf(await roundAt(this.url, await this.imra())) };
+    const job = find();
     if (!job) throw new Error(`no household ${name}`);
     return `${this.url}/jobs/${job.jobId}/${lens}`;
   }
@@ -116,11 +120,17 @@ export async function comeIn(url: string, name = 'Imra'): Promise<{ readonly coo
   return { cookie };
 }
 
+const roundAt = async (url: string, headers: { readonly cookie: string }): Promise<Rounds> =>
+  (await (await fetch(`${url}/api/rounds`, { headers })).json()) as Rounds;
+const jobsOf = ({ open, kept }: Rounds): readonly RoundsEntry[] => [...open.entries, ...kept.entries];
+
 /** Every job on the first page of the round, once none of them is behind. */
 export async function roundOf(url: string, headers: { readonly cookie: string }): Promise<readonly RoundsEntry[]> {
   for (;;) {
-    const { open, kept, behind } = (await (await fetch(`${url}/api/rounds`, { headers })).json()) as Rounds;
-    if (behind === 0) return [...open.entries, ...kept.entries];
+    const round = await roundAt(url, headers);
+    if (round.behind === 0) return jobsOf(round);
+    // a server that is asked without a rest looks at nothing beside it
+    await new Promise((resolve) => setTimeout(resolve, 100));
   }
 }
 
@@ -226,6 +236,7 @@ async function demoPattern(): Promise<string> {
     try {
       await app.start('reload');
       await roundOf(app.url, await comeIn(app.url));
+      await decidedAhead(app.databaseUrl);
     } finally {
       await app.stop();
     }
@@ -238,6 +249,23 @@ async function demoPattern(): Promise<string> {
     return name;
   } finally {
     await admin.end();
+  }
+}
+
+/** Waits until each job in hand has been decided ahead of who opens it: a firm is seldom met before that. */
+async function decidedAhead(databaseUrl: string): Promise<void> {
+  const inside = new pg.Client(databaseUrl);
+  await inside.connect();
+  try {
+    for (;;) {
+      const { rowCount } = await inside.query(
+        'SELECT FROM job_summaries s LEFT JOIN job_decisions d USING (job_id) WHERE s.open AND d.rev IS DISTINCT FROM s.rev',
+      );
+      if (rowCount === 0) return;
+      await new Promise((resolve) => setTimeout(resolve, 100));
+    }
+  } finally {
+    await inside.end();
   }
 }
 

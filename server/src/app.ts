@@ -140,12 +140,15 @@ export function createApp({
   const store = openShelf(db, shelf);
   const opened = openOpened(db, store);
   const summaries = openSummaries(db, opened, now, log);
-  if (looksAhead)
-    void summaries.catchUpAll().catch((e: unknown) => {
-      if (!isStopping()) log.warn({ err: e }, 'jobs that are behind are looked at once somebody asks');
-    });
   const entries = openEntries(db, now);
   const decisions = openDecisions(db, store, opened, compute, looksAhead ? atRest : null, log);
+  if (looksAhead)
+    void summaries
+      .catchUpAll()
+      .then(decisions.lookAhead)
+      .catch((e: unknown) => {
+        if (!isStopping()) log.warn({ err: e }, 'jobs that are behind are looked at once somebody asks');
+      });
   api.use('/shelf', shelfRoutes(db, store));
   api.use('/instruments', instrumentRoutes(db), streamRoutes(store, standIns));
   api.use('/stock', stockRoutes(db, store));

@@ -161,4 +161,31 @@ describe('what the server decided of a job', () => {
     // the newest comes first: it had failed by then
     expect(warned).toEqual(['what is decided of a job is not kept']);
   });
+
+  test('is there before anybody opens a job in hand, those visited next first; of others nothing is worked out', async () => {
+    const order: string[] = [];
+    const opened = openOpened(h.db, store);
+    const reads: typeof opened.read = (jobId) => {
+      order.push(jobId);
+      return opened.read(jobId);
+    };
+    await h.db.sequelize.query('DELETE FROM job_decisions');
+    await h.db.sequelize.query('UPDATE job_summaries SET visit_days = ARRAY[current_date + 1] WHERE job_id = $1', {
+      bind: [of('Gable')],
+    });
+    const decisions = openDecisions(h.db, store, { ...opened, read: reads }, counting, asleep, log);
+    await decisions.lookAhead();
+    const rowsOf = async (sql: string): Promise<string[]> =>
+      ((await h.db.sequelize.query(sql))[0] as { id: string }[]).map((r) => r.id).sort();
+    const open = await rowsOf('SELECT job_id AS id FROM job_summaries WHERE open');
+    expect(open.length).toBeGreaterThan(10);
+    for (const jobId of open) await comes(decisions, jobId);
+    expect(await rowsOf('SELECT job_id AS id FROM job_decisions')).toEqual(open);
+    expect(order[0]).toBe(of('Gable'));
+    // what is up to date is left as it is
+    decided = 0;
+    order.length = 0;
+    await decisions.lookAhead();
+    expect(order).toEqual([]);
+  });
 });

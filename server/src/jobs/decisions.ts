@@ -15,10 +15,12 @@ export interface Decisions {
   kept: (jobId: string) => Promise<KeptDecision | null>;
   /** Has the decision of one job brought up to what is stored of it, once the server rests. */
   refreshSoon: (jobId: string) => void;
+  /** Has those of jobs in hand brought up that nobody opened since they moved on, those visited next before the others. */
+  lookAhead: () => Promise<void>;
 }
 
-/** How the server comes to rest, before which nothing is worked out that nobody waits for. */
-type Rest = () => Promise<void>;
+/** How the server comes to rest, before which nothing is worked out that nobody waits for. @param spanMs so long it rested */
+type Rest = (spanMs: number) => Promise<void>;
 
 interface Row {
   readonly body: KeptDecision | null;
@@ -29,15 +31,19 @@ interface Row {
 
 /** So many jobs wait to be decided at most; of more, those written to or opened last. */
 const MOST_WAITING = 500;
-/** A server that was busy less than this share of so long a span is at rest. */
+/** So many jobs are decided ahead of anybody who opens them. */
+const MOST_AHEAD = 50;
+/** A server that was busy less than this share of a span is at rest: of so long a one before it decides something, and, while it
+ * rests on, of one as long as the last decision took between two of them, within bounds. */
 const BUSY = 0.3;
 const SPAN_MS = 2000;
+const LEAST_SPAN_MS = 300;
 
 /** Waits until nothing much was asked of this process for a while. */
-export async function atRest(): Promise<void> {
+export async function atRest(spanMs: number): Promise<void> {
   for (let share = 1; share > BUSY;) {
     const before = performance.eventLoopUtilization();
-    await new Promise((resolve) => setTimeout(resolve, SPAN_MS).unref());
+    await new Promise((resolve) => setTimeout(resolve, spanMs).unref());
     share = performance.eventLoopUtilization(before).utilization;
   }
 }
@@ -91,8 +97,9 @@ export function openDecisions(
   let going = false;
   const goOn = async (rests: Rest): Promise<void> => {
     going = true;
-    while (waiting.size > 0) {
-      await rests();
+    for (let spanMs = SPAN_MS; waiting.size > 0;) {
+      await rests(spanMs);
+      const began = performance.now();
       // the newest first: it is the likeliest to be opened
       const jobId = [...waiting].at(-1) ?? '';
       waiting.delete(jobId);
@@ -101,6 +108,7 @@ export function openDecisions(
       } catch (e) {
         log.warn({ err: e, jobId }, 'what is decided of a job is not kept');
       }
+      spanMs = Math.min(SPAN_MS, Math.max(LEAST_SPAN_MS, performance.now() - began));
     }
     going = false;
   };
@@ -115,6 +123,16 @@ export function openDecisions(
 
   return {
     refreshSoon,
+    lookAhead: async () => {
+      const rows = await db.sequelize.query<{ jobId: string }>(
+        `SELECT s.job_id AS "jobId" FROM job_summaries s LEFT JOIN job_decisions d ON d.job_id = s.job_id AND d.made_by = $1
+           WHERE s.open AND d.rev IS DISTINCT FROM s.rev
+           ORDER BY (SELECT min(day) FROM unnest(s.visit_days) AS day WHERE day >= current_date), s.born DESC LIMIT $2`,
+        { type: QueryTypes.SELECT, bind: [compute.version, MOST_AHEAD] },
+      );
+      // the last to wait is the first to be decided
+      for (const { jobId } of rows.reverse()) refreshSoon(jobId);
+    },
     kept: async (jobId) => {
       const row = await rowOf(jobId);
       const { stamp } = await store.at(row.mark);
