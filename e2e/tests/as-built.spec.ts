@@ -20,6 +20,11 @@ const sentence = (page: Page): Locator => page.locator('.sheet .headline').first
 const sent = async (page: Page): Promise<void> => {
   await expect(page.locator('.strip-send')).toContainText('all sent', { timeout: 20_000 });
 };
+/** What all of a kind say, once there are any. */
+const all = async (page: Page, selector: string): Promise<string[]> => {
+  await expect(page.locator(selector).first()).toBeVisible();
+  return page.locator(selector).allTextContents();
+};
 const jobIdOf = (address: string): string => new URL(address).pathname.split('/')[2] ?? '';
 
 test('an approved job stays as it was through edits of shelf, rules and readings, and says what differs', async ({
@@ -29,9 +34,9 @@ test('an approved job stays as it was through edits of shelf, rules and readings
   await page.goto(await app.lens('Saltern', 'size'));
   await expect(page.getByText(/Version 1 approved/)).toBeVisible();
   const said = await sentence(page).textContent();
-  const figures = await page.locator('.line-tds').allTextContents();
+  const figures = await all(page, '.line-tds');
   await page.goto(await app.lens('Saltern', 'plumb'));
-  const joints = await page.locator('.joint-ticks button').allTextContents();
+  const joints = await all(page, '.joint-ticks button');
 
   const shelf = await get<ShelfNow>(app, 'shelf');
   const by = shelf.people[0]?.id ?? '';
@@ -51,9 +56,9 @@ test('an approved job stays as it was through edits of shelf, rules and readings
   await expect(page.getByText(/House rule, .*: 3 now, \d when it was approved/)).toBeVisible();
   await expect(page.getByText(/Feed TDS reads 1510 mg\/L now, 1450 mg\/L when it was approved/)).toBeVisible();
   await expect(sentence(page)).toHaveText(said ?? '');
-  expect(await page.locator('.line-tds').allTextContents()).toEqual(figures);
+  expect(await all(page, '.line-tds')).toEqual(figures);
   await page.goto(await app.lens('Saltern', 'plumb'));
-  expect(await page.locator('.joint-ticks button').allTextContents()).toEqual(joints);
+  expect(await all(page, '.joint-ticks button')).toEqual(joints);
 }); // prettier-ignore
 
 test('a job of the first format opens with all it holds, and goes on', async ({ app, work: page }) => {
