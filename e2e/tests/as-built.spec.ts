@@ -22,7 +22,7 @@ const sent = async (page: Page): Promise<void> => {
 };
 /** What all of a kind say, once there are any. */
 const all = async (page: Page, selector: string): Promise<string[]> => {
-  await expect(page.locator(selector).first()).toBeVisible();
+  await expect(page.locator(selector).first()).toBeAttached();
   return page.locator(selector).allTextContents();
 };
 const jobIdOf = (address: string): string => new URL(address).pathname.split('/')[2] ?? '';
