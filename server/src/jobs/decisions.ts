@@ -1,5 +1,6 @@
 import type { KeptDecision } from '@katharos/contract';
 import { CORE_VERSION, readJob, standingAmong } from '@katharos/core';
+import { performance } from 'node:perf_hooks';
 import { isDeepStrictEqual } from 'node:util';
 import type { Logger } from 'pino';
 import { QueryTypes } from 'sequelize';
