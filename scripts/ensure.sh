@@ -50,7 +50,7 @@ ensure_all() { # chromium | chromium-headless-shell, where a browser is needed
   # beside each other: the one waits for its mirror, the other unpacks
   ensure_debian ${missing[@]+"${missing[@]}"} &
   local debian=$!
-  ensure_npm
+  ensure_npm || { wait "$debian"; return 1; } # also where a caller asks whether all went well, and nothing ends by itself
   wait "$debian"
 }
 
