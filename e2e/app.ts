@@ -271,7 +271,7 @@ async function decidedAhead(databaseUrl: string): Promise<void> {
 
 export const test = base.extend<{ app: App; work: Page }, { server: App }>({
   server: [
-    // eslint-disable-next-line no-empty-pattern -- Playwright reads the fixture's needs from this pattern
+    // oxlint-disable-next-line no-empty-pattern -- Playwright reads the fixture's needs from this pattern
     async ({}, use) => {
       await onOwnDatabase(use);
     },

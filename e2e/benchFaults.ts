@@ -9,7 +9,7 @@ const mistaken = (c: Confusions): string[] =>
   c.codes.flatMap((code) => {
     const others = Object.entries(c.first[code] ?? {}).filter(([named]) => named !== code);
     return others.length === 0 ? [] : [`    ${code}: ${others.map(([n, times]) => `${n} ${String(times)}`).join(', ')} of ${String(EACH)}`];
-  }); // prettier-ignore
+  }); // oxfmt-ignore
 
 /** The diagnosis' rows of the bench: faults over simulated truths, with all readings and with the six basics. @param put takes a figure with its goal */
 export function faultRows(
@@ -23,7 +23,7 @@ export function faultRows(
   const began = performance.now();
   const all = confusionsOf(system, r.site, EACH, 7);
   put('a diagnosis over simulated truths, each', (performance.now() - began) / all.trials, 'ms');
-  put(`faults not named first, ${String(all.codes.length)} of them, all readings`, 100 * (1 - all.firstRight), '%', { most: 10 }); // prettier-ignore
+  put(`faults not named first, ${String(all.codes.length)} of them, all readings`, 100 * (1 - all.firstRight), '%', { most: 10 }); // oxfmt-ignore
   put('faults not among three', 100 * (1 - all.amongThree), '%', { most: 2 });
   const sound = all.first.none?.none ?? 0;
   put('a sound system not called sound', 100 * (1 - sound / EACH), '%', { most: 5 });

@@ -27,7 +27,7 @@ function cupboard(random: () => number): Room {
   const size = { widthMm: between(400, 1300), depthMm: between(400, 620), heightMm: between(450, 780) };
   const box = (x0: number, y0: number, z0: number, w: number, d: number, h: number) => ({
     x0, x1: x0 + w, y0, y1: y0 + d, z0, z1: z0 + h,
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   const trap = between(60, size.widthMm - 260);
   const valve = between(10, size.widthMm - 70);
   return {
@@ -45,7 +45,7 @@ function cupboard(random: () => number): Room {
         : []),
     ],
   };
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Proposes layouts in many cupboards, and drags the tank through one of them with its tubes following. */
 function layouts(system: System, count: number): LayoutTimes {

@@ -26,7 +26,7 @@ export function dayRows(put: Put): void {
     return performance.now() - t;
   });
   put('a day of twelve visits planned', highest(took), 'ms', { most: 1000 });
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** The first page of the round, and looking for anything, among ten thousand jobs of sixty facts and forty lines each. */
 export async function manyJobs(

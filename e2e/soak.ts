@@ -67,7 +67,7 @@ class Writers {
     }
     this.acknowledged.push(id);
     this.waits.push(performance.now() - began);
-  } // prettier-ignore
+  } // oxfmt-ignore
   async stop(): Promise<void> {
     this.going = false;
     await Promise.all(this.all);
@@ -95,7 +95,7 @@ async function rowsOf(app: App): Promise<string> {
   const { rows } = await db.query<{ all: string }>(`SELECT concat_ws(' ', ${counts.join(', ')}, (SELECT sum(version) FROM parts)) AS all`);
   await db.end();
   return rows[0]?.all ?? '';
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Hostile requests as each role and as nobody, over every route. */
 async function hostile(app: App): Promise<void> {
@@ -147,7 +147,7 @@ async function computing(app: App, jobId: string): Promise<void> {
   const size = async (): Promise<void> => {
     while (going)
       await fetch(`${app.url}/api/calc/size`, { method: 'POST', headers: { 'content-type': 'application/json', ...came }, body: file }).then((r) => r.arrayBuffer());
-  }; // prettier-ignore
+  }; // oxfmt-ignore
   const all = Array.from({ length: 8 }, size);
   const until = performance.now() + 1000 * times(20);
   while (performance.now() < until) {
@@ -218,7 +218,7 @@ async function people(app: App, jobs: readonly string[], by: string): Promise<vo
   put(`${under}: a read, 95 %`, share(took.read, 0.95), ' ms', 50);
   put(`${under}: a write, 95 %`, share(took.write, 0.95), ' ms', 100);
   put(`${under}: memory of the server`, most, ' MB', 400);
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Kills something under writes, a hundred times, and times each outage. @param kill kills it and starts it again @param what "the server" */
 async function killing(app: App, jobId: string, by: string, what: string, kill: () => Promise<unknown>): Promise<void> {
@@ -300,6 +300,7 @@ async function browsers(app: App, jobId: string): Promise<void> {
     }
     const figure = String(1001 + n);
     await field.fill(figure);
+    // oxlint-disable-next-line typescript/no-deprecated -- until it is what happens anyway
     await field.press('Enter', { noWaitAfter: true });
     typed.push(figure);
     await pause(40 * Math.random() ** 3);
@@ -322,7 +323,7 @@ async function browsers(app: App, jobId: string): Promise<void> {
   const under = `${String(typed.length)} reloads, closed tabs and lost connections while typing`;
   put(`${under}: lost`, typed.filter((t) => !there.includes(t)).length, '', 0);
   put(`${under}: doubled`, there.filter((t, i) => typed.includes(t) && there.indexOf(t) !== i).length - left, '', 0);
-} // prettier-ignore
+} // oxfmt-ignore
 
 const cluster = process.env.SOAK_DATABASE_URL;
 if (cluster === undefined) throw new Error('run it through `npm run soak`: it brings its own database');

@@ -14,6 +14,9 @@ const cache = join(root, 'node_modules/.cache/katharos');
 const REQUIRE =
   "import { createRequire as makeRequire } from 'node:module'; const require = makeRequire(import.meta.url);";
 
+/** Of a namespace a bundle takes what is used; by `import { z }` it takes all of these, four times the rest of Zod. */
+const LANGUAGES = /zod\/v4\/locales\/(?!en\.)/;
+
 function newest(folder) {
   let ms = 0;
   for (const e of readdirSync(folder, { withFileTypes: true, recursive: true }))
@@ -44,16 +47,19 @@ export async function bundled(name, entry, folders, outside) {
   const sources = [...folders.map((f) => newest(join(root, f))), ...of];
   if (made < Math.max(...sources)) {
     const { build } = await import('esbuild');
-    const { outputFiles } = await build({
+    const { outputFiles, metafile } = await build({
       entryPoints: [join(root, entry)],
       bundle: true,
       platform: 'node',
       format: 'esm',
       target: 'node20',
       write: false,
+      metafile: true,
       logLevel: 'silent',
       ...(outside ? { external: outside, banner: { js: REQUIRE } } : { plugins: [othersOutside] }),
     });
+    if (Object.keys(Object.values(metafile.outputs)[0].inputs).some((path) => LANGUAGES.test(path)))
+      throw new Error(`${name} would hold Zod's messages in all languages: write import * as z from 'zod'`);
     mkdirSync(cache, { recursive: true });
     const part = `${bundle}.${process.pid}`;
     writeFileSync(part, outputFiles[0].contents);

@@ -1,5 +1,5 @@
 #!/usr/bin/env bash
-# npm test: format, lint, types, import rules, Jest with a real database, Playwright in Debian's Chromium.
+# npm test: format, lint with types, import rules, Jest with a real database, Playwright in Debian's Chromium.
 # Everything runs even if something before it failed; the last line is the count.
 source "$(dirname "$0")/ensure.sh"
 ensure_for_tests
@@ -14,19 +14,6 @@ check() { # name, command...
     say "FAILED: $name"
   fi
 }
-# the same for one that takes long on one core: it goes on beside what follows, and is told once it is waited for
-beside() { # command...
-  said=$(mktemp)
-  "$@" >"$said" 2>&1 &
-  running=$!
-}
-waited() {
-  local code=0
-  wait "$running" || code=$?
-  cat "$said" >&2
-  rm -f "$said"
-  return "$code"
-}
 # adds the counts of a JSON report; a report that is missing or empty counts as one failure
 count() { # file, expression giving [passed, failed]
   local counts
@@ -36,9 +23,8 @@ count() { # file, expression giving [passed, failed]
   else failed=$((failed + 1)); fi
 }
 
-beside npm run --silent lint
 check format npm run --silent format:check
-check types npm run --silent types
+check 'rules and types' npm run --silent lint
 check 'import rules' npm run --silent boundaries
 check 'long functions' npm run --silent functions
 check 'lock file' node scripts/check-lock.mjs
@@ -51,7 +37,6 @@ export TEST_DATABASE_URL
 say "== Jest"
 npm run --silent jest -- --json --outputFile="$work/jest.json" >/dev/null || true
 count "$work/jest.json" '[r.numPassedTests, r.numFailedTests + r.numRuntimeErrorTestSuites]'
-check lint waited
 
 say "== Page"
 check build npm run --silent build

@@ -25,7 +25,7 @@ const ROOMS = [
   'core/gauge', 'core/system', 'core/run', 'core/plumb', 'core/size', 'core/prove', 'core/facts', 'core/flush', 'core/keep', 'core/record',
   'core/calc', 'contract', 'demo', 'server', 'cli', 'web/ui', 'web/boot', 'web/data', 'web/job', 'web/line', 'web/lenses',
   'web/firm', 'web/app',
-] as const; // prettier-ignore
+] as const; // oxfmt-ignore
 
 /** What a file needs to be read at all; what is fetched when it is first opened is not among it. */
 const IMPORT = /(?:import|export)[^'"]*?from '([^']+)'/g;
@@ -68,8 +68,8 @@ function target(path: string, named: string): string | undefined {
 }
 
 const esc = (s: string): string => s.replaceAll('&', '&amp;').replaceAll('<', '&lt;');
-const text = (x: number, y: number, s: string, more = ''): string => `<text x="${String(x)}" y="${String(y)}" ${more}>${esc(s)}</text>`; // prettier-ignore
-const line = (x1: number, y1: number, x2: number, y2: number, more = ''): string => `<line x1="${String(x1)}" y1="${String(y1)}" x2="${String(x2)}" y2="${String(y2)}" ${more}/>`; // prettier-ignore
+const text = (x: number, y: number, s: string, more = ''): string => `<text x="${String(x)}" y="${String(y)}" ${more}>${esc(s)}</text>`; // oxfmt-ignore
+const line = (x1: number, y1: number, x2: number, y2: number, more = ''): string => `<line x1="${String(x1)}" y1="${String(y1)}" x2="${String(x2)}" y2="${String(y2)}" ${more}/>`; // oxfmt-ignore
 
 /** A dot where the room of a row imports that of a column: all of them below the diagonal. */
 function matrix(imports: ReadonlyMap<string, ReadonlySet<string>>, left: number, top: number): string[] {
@@ -79,7 +79,7 @@ function matrix(imports: ReadonlyMap<string, ReadonlySet<string>>, left: number,
     const y = top + i * step;
     out.push(text(left - 8, y + 14, row, 'text-anchor="end"'));
     out.push(line(left, y, left + i * step, y, 'class="hair"'));
-    out.push(`<rect x="${String(left + i * step)}" y="${String(y)}" width="${String(step)}" height="${String(step)}" class="self"/>`); // prettier-ignore
+    out.push(`<rect x="${String(left + i * step)}" y="${String(y)}" width="${String(step)}" height="${String(step)}" class="self"/>`); // oxfmt-ignore
     out.push(text(left + i * step + step + 6, y + 14, row.split('/')[1] ?? row, 'class="col"'));
     ROOMS.forEach((column, j) => {
       if (!imports.get(row)?.has(column)) return;
@@ -94,7 +94,7 @@ function matrix(imports: ReadonlyMap<string, ReadonlySet<string>>, left: number,
 const HOUSE: Known = {
   source: 'mains', feedTdsMgL: 420, hardnessMgL: 120, temperatureC: 12, staticPressureBar: 4, people: 3, socket: 'yes',
   fridge: 'yes', fridgeMinBar: 1, dispenser: 'yes', metalAfter: 'copper', highestPressureBar: 7,
-}; // prettier-ignore
+}; // oxfmt-ignore
 
 /** A system built from the shelf for that house. @throws Error where the shelf no longer does there */
 export function drawnSystem(root: string): System {
@@ -125,7 +125,7 @@ function graph(system: System, left: number, top: number): string[] {
       const from = link && i === 0 ? `${jointId(link.from)} →` : '';
       if (from !== '') out.push(text(x, y - 5, from, 'class="port"'));
       if (i > 0) out.push(line(x - 26, y + 14, x, y + 14, link?.tube ? 'class="tube"' : 'class="screwed"'));
-      out.push(`<rect x="${String(x)}" y="${String(y)}" width="${String(width)}" height="28" rx="3" class="thing" data-work="${kindRow(component.kind).work ?? ''}"/>`); // prettier-ignore
+      out.push(`<rect x="${String(x)}" y="${String(y)}" width="${String(width)}" height="28" rx="3" class="thing" data-work="${kindRow(component.kind).work ?? ''}"/>`); // oxfmt-ignore
       out.push(text(x + width / 2, y + 18, component.id, 'text-anchor="middle"'));
     });
     return out;
@@ -153,5 +153,5 @@ export function architecturePicture(root: string): string {
     ...graph(drawnSystem(root), 120, second),
     '</svg>',
     '',
-  ].join('\n'); // prettier-ignore
+  ].join('\n'); // oxfmt-ignore
 }

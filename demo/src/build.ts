@@ -148,7 +148,7 @@ function buildJob(house: DemoHouse, catalogue: Catalogue, rules: HouseRules, now
     put(approvedMs + 1.5 * HOUR, { kind: 'tick', design: of, step: agreedStep('holes'), done: true, note: agreed });
     for (const j of jointsOf(system))
       put(approvedMs + 2 * HOUR + j.number * 60000, { kind: 'tick', design: of, step: jointStep(j.id), done: true });
-  } // prettier-ignore
+  } // oxfmt-ignore
   if (house.stage === 'sanitising') {
     const upTo = sheet.findIndex((s) => s.key === 'sanitise');
     sheet.slice(0, upTo).forEach((s, i) => {

@@ -204,4 +204,4 @@ describe('the demo firm', () => {
     const asks = town.flatMap((j) => laboratoryAsks(readJob(j.facts)));
     expect(asks.map((a) => Date.parse(a.from) < NOW).sort()).toEqual([false, true]);
   });
-}); // prettier-ignore
+}); // oxfmt-ignore

@@ -41,7 +41,7 @@ test('the whole firm goes out as one file and into an empty installation, where 
     await there.getByRole('button', { name: 'Go on to the rounds' }).click();
     await settled(there);
     await expect(there.getByText('Lantern Steps 14, top floor').first()).toBeVisible();
-    const after = await roundOf(other.url, { cookie: (await context.cookies()).map((c) => `${c.name}=${c.value}`).join('; ') }); // prettier-ignore
+    const after = await roundOf(other.url, { cookie: (await context.cookies()).map((c) => `${c.name}=${c.value}`).join('; ') }); // oxfmt-ignore
     const ofJob = ({ jobId, household, summary }: (typeof before)[number]) => ({
       jobId,
       name: household.name,

@@ -15,7 +15,7 @@ interface ShelfNow {
 const get = async <T>(app: App, path: string): Promise<T> =>
   (await (await fetch(`${app.url}/api/${path}`, { headers: await app.imra() })).json()) as T;
 const put = (app: App, path: string, body: object): Promise<Response> =>
-  app.imra().then((h) => fetch(`${app.url}/api/${path}`, { method: 'PUT', headers: { 'content-type': 'application/json', ...h }, body: JSON.stringify(body) })); // prettier-ignore
+  app.imra().then((h) => fetch(`${app.url}/api/${path}`, { method: 'PUT', headers: { 'content-type': 'application/json', ...h }, body: JSON.stringify(body) })); // oxfmt-ignore
 const sentence = (page: Page): Locator => page.locator('.sheet .headline').first();
 const sent = async (page: Page): Promise<void> => {
   await expect(page.locator('.strip-send')).toContainText('all sent', { timeout: 20_000 });
@@ -59,11 +59,11 @@ test('an approved job stays as it was through edits of shelf, rules and readings
   expect(await all(page, '.line-tds')).toEqual(figures);
   await page.goto(await app.lens('Saltern', 'plumb'));
   expect(await all(page, '.joint-ticks button')).toEqual(joints);
-}); // prettier-ignore
+}); // oxfmt-ignore
 
 test('a job of the first format opens with all it holds, and goes on', async ({ app, work: page }) => {
   const shelf = await get<ShelfNow>(app, 'shelf');
-  const known: Known = { source: 'mains', feedTdsMgL: 300, temperatureC: 12, staticPressureBar: 4, people: 2, socket: 'yes' }; // prettier-ignore
+  const known: Known = { source: 'mains', feedTdsMgL: 300, temperatureC: 12, staticPressureBar: 4, people: 2, socket: 'yes' }; // oxfmt-ignore
   const d = decide({ known, catalogue: shelf.parts, rules: shelf.rules });
   if (d.kind !== 'recommendation') throw new Error(d.sentence);
   const [jobId, by] = [randomUUID(), randomUUID()];
@@ -81,7 +81,7 @@ test('a job of the first format opens with all it holds, and goes on', async ({ 
       fact({ kind: 'visit', reason: 'carbon changed early', changed: ['carbon-2'] }),
     ],
     designs: [{ id: randomUUID(), number: 1, design: d.chosen.design, sentence: 'As it was said then.', reason: '', coreVersion: '0.2.0', at: '2026-05-01T09:00:00.000Z', by }],
-  }; // prettier-ignore
+  }; // oxfmt-ignore
   await page.goto(app.url);
   await page
     .locator('input[type="file"]:not([capture])')
@@ -112,7 +112,7 @@ test('what the server refused is found again after a reload, and kept until some
   await expect(page.locator('.strip-send')).toContainText('all sent');
   await page.reload();
   await expect(page.locator('.strip-send')).toContainText('all sent');
-}); // prettier-ignore
+}); // oxfmt-ignore
 
 test('two pages write while the server is killed and started again: nothing is lost, nothing stands twice', async ({
   app,
@@ -148,7 +148,7 @@ test('two pages write while the server is killed and started again: nothing is l
   expect(facts).toHaveLength(before + mine.length + theirs.length);
   expect(new Set(facts.map((f) => f.id)).size).toBe(facts.length);
   await other.context().close();
-}); // prettier-ignore
+}); // oxfmt-ignore
 
 test('a design approved without a signal is all there once the server is back', async ({ app, work: page }) => {
   await page.goto(await app.lens('Lantern', 'size'));
@@ -169,7 +169,7 @@ test('a design approved without a signal is all there once the server is back', 
   const job = await get<Job>(app, `jobs/${jobIdOf(page.url())}`);
   expect(job.designs).toHaveLength(1);
   expect(job.facts.filter((f) => f.kind === 'tick' && f.design === job.designs[0]?.id)).toHaveLength(1);
-}); // prettier-ignore
+}); // oxfmt-ignore
 
 test('carbon at its own tap goes from Size to Keep without a membrane', async ({ app, work: page }) => {
   await page.goto(await app.lens('Ropewalk', 'size'));
@@ -201,7 +201,7 @@ test('a photograph, a serial number and a visit of another day are kept; what wa
   const row = page.getByRole('row').filter({ hasText: 'Leak pad looked at' });
   await expect(row).toContainText('15 Jan 2026');
   // the smallest picture there is, drawn anew by the page before it is sent
-  const dot = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==', 'base64'); // prettier-ignore
+  const dot = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==', 'base64'); // oxfmt-ignore
   const chooser = page.waitForEvent('filechooser');
   await row.getByRole('button', { name: /^Add a photograph/ }).click();
   await (await chooser).setFiles({ name: 'pad.png', mimeType: 'image/png', buffer: dot });

@@ -227,7 +227,7 @@ test('a broken CSV of parts changes nothing; a good one is taken over and undone
   const download = page.waitForEvent('download');
   await page.getByRole('button', { name: 'Take out as CSV' }).click();
   const csv = await readFile(await (await download).path(), 'utf8');
-  const priced = (price: string): string => csv.replace(/^(tank-12,tank,Tank 12 L,)(.*)$/m, (line) => line.replace(',52,', `,${price},`)); // prettier-ignore
+  const priced = (price: string): string => csv.replace(/^(tank-12,tank,Tank 12 L,)(.*)$/m, (line) => line.replace(',52,', `,${price},`)); // oxfmt-ignore
   const bring = (text: string) =>
     page
       .locator('input[type=file]')

@@ -93,7 +93,7 @@ test('a tube is pinned, led round by its ring, and let go; it is cut as it then 
   await expect(page.getByRole('button', { name: 'Let tube 15 go' })).toBeVisible();
   await page.getByRole('button', { name: 'Let tube 15 go' }).click();
   await expect.poll(() => total(page)).toBe(before);
-}); // prettier-ignore
+}); // oxfmt-ignore
 
 test('a second tap is put in beside the sizing, a damaged tank replaced: each with what it does, on the Line and in the lists', async ({
   app,

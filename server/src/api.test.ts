@@ -130,7 +130,7 @@ describe('a write sent twice at once', () => {
     expect((await put(asked).expect(200)).body).toMatchObject({ phone: '000 311 507', keyHolder: 'The baker', version: 2 });
     const found = await request(h.app).get('/api/find').query({ q: '311 507' }).expect(200);
     expect((found.body as { houses: { name: string }[] }).houses.map((x) => x.name)).toEqual(['Twice Lane 3']);
-    const [line] = (await request(h.app).get('/api/audit').expect(200).then((r) => (r.body as { changes: { after: object }[] }).changes)); // prettier-ignore
+    const [line] = (await request(h.app).get('/api/audit').expect(200).then((r) => (r.body as { changes: { after: object }[] }).changes)); // oxfmt-ignore
     expect(line?.after).toMatchObject({ address: 'Post box 4', keyHolder: 'The baker' });
     // a page of an earlier release edits what it knows of, and leaves the rest as it stands
     expect((await put({ ...edit, notes: 'rings twice', version: 2 }).expect(200)).body).toMatchObject({ notes: 'rings twice', phone: '000 311 507', version: 3 });
@@ -144,7 +144,7 @@ describe('a write sent twice at once', () => {
     expect((await send(jobId.toUpperCase(), loud).expect(201)).body).toEqual({ stored: 0 });
     expect((await request(h.app).get(`/api/jobs/${jobId.toUpperCase()}`).expect(200)).body).toMatchObject({ id: jobId });
   });
-}); // prettier-ignore
+}); // oxfmt-ignore
 
 describe('bad requests', () => {
   test('a body that is not JSON', async () => {
@@ -232,7 +232,7 @@ describe('a design', () => {
     if (d.kind !== 'recommendation') throw new Error(d.sentence);
     return makeVersion(input, { design: d.chosen.design }, {
       id: randomUUID(), at: '2026-05-01T09:00:00.000Z', by: h.person, reason: '', against: '', before, newId: randomUUID,
-    }); // prettier-ignore
+    }); // oxfmt-ignore
   };
   const approve = (jobId: string, v: unknown) => request(h.app).post(`/api/jobs/${jobId}/designs`).send({ version: v });
   test('is kept as versions, each after the one before; sent twice it is one', async () => {

@@ -88,7 +88,7 @@ describe('connections that are cut at any moment', () => {
     await own.close().catch(() => undefined);
     for (const s of sockets) s.destroy();
     between.close();
-  }, 60_000); // prettier-ignore
+  }, 60_000); // oxfmt-ignore
 });
 
 describe('a server that is stopping', () => {
@@ -127,7 +127,7 @@ describe('the door', () => {
       expect((await ask({ host, ...headers }, 'post')).status).toBe(403);
     expect((await ask({ host, origin: 'http://127.0.0.1:4170' })).status).toBe(200);
   });
-}); // prettier-ignore
+}); // oxfmt-ignore
 
 describe('migrations', () => {
   test('run once even when two servers start together, and again without harm', async () => {

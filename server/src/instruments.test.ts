@@ -20,7 +20,7 @@ const PEN = '5f0c4b1e-8888-4888-a888-000000000001';
 const pen: Instrument = {
   id: PEN, name: 'pen', what: 'pen', checkEveryDays: null, checks: [], address: 'stand-in:pen',
   reads: [{ kind: 'concentration', unit: 'mg/L', min: 0, max: 5000, errorFixed: 2, errorShare: 0.02 }],
-}; // prettier-ignore
+}; // oxfmt-ignore
 const putPen = (address: string | null, version: number | null) =>
   request(url)
     .put(`/api/instruments/${PEN}`)
@@ -79,7 +79,7 @@ function listen(path: string): Promise<Reading[]> {
 
 describe('a stand-in pen', () => {
   test('begins where it rested and settles near the sample, with its noise', () => {
-    const q = { kind: 'concentration', unit: 'mg/L', rest: 0, settlesS: 2, noiseShare: 0.003, noiseFixed: 0.4, drift: 0, digit: 1 } as const; // prettier-ignore
+    const q = { kind: 'concentration', unit: 'mg/L', rest: 0, settlesS: 2, noiseShare: 0.003, noiseFixed: 0.4, drift: 0, digit: 1 } as const; // oxfmt-ignore
     const random = seeded(5);
     expect(standInValue(q, 430, 0, random)).toBeLessThan(10);
     expect(Math.abs(standInValue(q, 430, 20, random) - 430)).toBeLessThan(10);
@@ -158,7 +158,7 @@ describe('a meter’s address', () => {
     const at = await listenAnywhere(meter);
     const app = createServer(
       express().use('/i', streamRoutes({ read: () => Promise.resolve({ instruments: ['flood', 'silent'].map((name, i) => ({ ...pen, id: PEN.slice(0, -1) + String(i), address: `${at}/${name}` })) } as never) }, () => Promise.reject(new Error()), limits), problems(pino({ level: 'silent' }))),
-    ); // prettier-ignore
+    ); // oxfmt-ignore
     const there = await listenAnywhere(app);
     const ask = (i: number) => fetch(`${there}/i/${PEN.slice(0, -1)}${String(i)}/stream?quantity=a&sample=1`);
     const began = Date.now();
@@ -172,5 +172,5 @@ describe('a meter’s address', () => {
       s.closeAllConnections();
       s.close();
     }
-  }); // prettier-ignore
+  }); // oxfmt-ignore
 });

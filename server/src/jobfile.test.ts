@@ -154,7 +154,7 @@ describe('job files', () => {
         fact({ kind: 'visit', reason: 'change', changed: ['carbon-2'] }),
       ],
       designs: [{ id: randomUUID(), number: 1, design: d.chosen.design, sentence: 'As said.', reason: '', coreVersion: '0.2.0', at: '2026-05-01T09:00:00.000Z', by }],
-    }; // prettier-ignore
+    }; // oxfmt-ignore
     await bring(old).expect(201);
     const job = (await request(other.app).get(`/api/jobs/${jobId}`).expect(200)).body as {
       facts: { kind: string; joint?: string }[];

@@ -98,10 +98,10 @@ describe('starting the server', () => {
     const here = CALCULATORS.tank?.answer(input, { catalogue: h.shelf.parts, rules: h.shelf.rules });
     const done = answers.filter((r) => r.status === 200);
     expect(done.length).toBeGreaterThanOrEqual(16);
-    expect({ ok: true, output: (await done[0]?.json()) as unknown }).toEqual(here);
+    expect({ ok: true, output: await done[0]?.json() }).toEqual(here);
     const refused = answers.filter((r) => r.status !== 200);
     expect(new Set(refused.map((r) => r.status))).toEqual(new Set([429]));
-    expect(((await refused[0]?.json()) as { type: string }).type).toBe('urn:katharos:problem:busy');
+    expect(((await refused[0]?.json()) as { type: string } | undefined)?.type).toBe('urn:katharos:problem:busy');
   });
   test('a fault in the shelf stops it with the file’s name', async () => {
     const { code, err } = await run({ DATABASE_URL: h.url, SHELF: '/nowhere' });

@@ -69,7 +69,7 @@ async function tellHowToBegin(db: Db, address: string): Promise<void> {
   if (CLICK === 'yes' || (await hasOwner(db))) return;
   const { token } = await makeLink(db, null, null);
   console.log(`Nobody owns this firm yet. This link works once, for a week, and makes its owner:\n  ${address}/join#${token}`);
-} // prettier-ignore
+} // oxfmt-ignore
 
 try {
   const shelf = shelfOrEnd(settings.SHELF);
@@ -153,4 +153,4 @@ try {
 } catch (e) {
   console.error(e instanceof Error ? e.message : e);
   process.exit(1);
-} // prettier-ignore
+} // oxfmt-ignore

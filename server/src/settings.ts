@@ -48,7 +48,7 @@ const EnvSchema = z
     if (e.TLS === 'own' && e.PROXY !== undefined) fault('PROXY', 'has a certificate of its own: leave TLS out');
     if (e.TLS === 'none' && !isLoopback(e.HOST) && e.PROXY === undefined && e.CLICK === 'no')
       fault('TLS', 'is needed where others of the network come: passwords are not sent in the open');
-  }); // prettier-ignore
+  }); // oxfmt-ignore
 
 export type Settings = z.infer<typeof EnvSchema> & {
   /** names it is known by, this machine's own for itself aside */
@@ -71,4 +71,4 @@ export function readSettings(env: NodeJS.ProcessEnv): Settings | { readonly faul
     names: [...new Set(names)],
     address: (at) => s.PROXY ?? `${scheme}://${names[0] ?? '127.0.0.1'}:${String(at)}`,
   };
-} // prettier-ignore
+} // oxfmt-ignore

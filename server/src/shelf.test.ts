@@ -101,7 +101,7 @@ describe('a part that does not read', () => {
     await request(h.app).get('/api/rounds').expect(200);
     await h.db.Part.update({ body: row?.body, version: 91 }, { where: { id: 'tank-10-slim' } });
   });
-}); // prettier-ignore
+}); // oxfmt-ignore
 
 describe('parts brought in together', () => {
   const bring = (parts: unknown[], versions: object) =>

@@ -23,7 +23,7 @@ const of = async (part: string) => (await stock()).levels.find((l) => l.part ===
 const at = (minute: number): string => new Date(NOW + 60000 * minute).toISOString();
 const move = (part: string, place: 'van' | 'store', kind: 'count' | 'add', count: number, minute: number): StockMove => ({
   id: randomUUID(), part, place, kind, count, note: '', at: at(minute),
-}); // prettier-ignore
+}); // oxfmt-ignore
 const send = (...moves: StockMove[]) => request(h.app).post('/api/stock/moves').send({ moves });
 const fact = async (body: object, minute: number): Promise<string> => {
   const id = randomUUID();
@@ -84,7 +84,8 @@ describe('the firm’s stock', () => {
   test('is reserved by what approved jobs still take, until it was taken or they are in service', async () => {
     const demo = await demoHarness();
     await roundOf(demo);
-    const { reserved, levels } = await stock(demo).finally(demo.close);
+    const { reserved, levels } = await stock(demo);
+    await demo.close();
     // of the house that is approved nothing was taken yet; of those being wetted everything was
     expect(reserved['leak-valve']).toBe(1);
     expect(reserved['tap-air-gap']).toBe(1);
@@ -94,4 +95,4 @@ describe('the firm’s stock', () => {
     // what was taken before anybody counted a van came out of none
     expect(levels.filter((l) => l.van < 0 || l.vans.shared !== undefined)).toEqual([]);
   });
-}); // prettier-ignore
+}); // oxfmt-ignore

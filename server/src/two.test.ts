@@ -70,4 +70,4 @@ describe('two servers on one database', () => {
     expect(answers[0]).toEqual(answers[1]);
     expect({ ok: true, output: answers[0] }).toEqual(CALCULATORS.tank?.answer(input, { catalogue: h.shelf.parts, rules: h.shelf.rules }));
   });
-}); // prettier-ignore
+}); // oxfmt-ignore

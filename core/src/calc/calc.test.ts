@@ -83,7 +83,7 @@ describe('figures anyone may check', () => {
       calc('size', { format: 'katharos-job', version: 2, known: { ...house, ...change } }) as unknown as {
         storage: string; pumped: boolean; fridge: { servedL: number; deadlock: boolean } | null;
         chosen: { year: { wasteRatio: number } }; year: { wasteL: number; madeL: number };
-      }; // prettier-ignore
+      }; // oxfmt-ignore
     const plain = of({});
     expect([plain.storage, plain.fridge]).toEqual(['tank', null]);
     expect(Math.abs(plain.chosen.year.wasteRatio / (plain.year.wasteL / plain.year.madeL) - 1)).toBeLessThan(0.02);

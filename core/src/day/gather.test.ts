@@ -7,7 +7,7 @@ const NOW = Date.parse('2026-03-02T08:00:00.000Z');
 const life = (id: string, dueInDays: number, kind = 'carbon'): Life => ({
   componentId: id, kind, label: id, partName: id, partId: '', sinceMs: NOW + (dueInDays - 365) * DAY, dueMs: NOW + dueInDays * DAY, by: 'calendar', used: 0.5,
   litresSoFar: 0, limits: [], earlyMs: 0, lateMs: 0, state: 'good', why: '',
-}); // prettier-ignore
+}); // oxfmt-ignore
 
 describe('what falls together', () => {
   test('is one trip: the first that is due, and what follows within some weeks', () => {
@@ -20,7 +20,7 @@ describe('what falls together', () => {
   test('that is overdue is for today, and says by how much', () => {
     const [trip] = gatherTrips([life('a', -14), life('b', 30)], NOW, 182);
     expect(trip?.atMs).toBe(NOW);
-    expect(trip?.change.map((c) => [c.life.label, c.earlyDays, c.givenUp > 0])).toEqual([['a', -14, false], ['b', 30, true]]); // prettier-ignore
+    expect(trip?.change.map((c) => [c.life.label, c.earlyDays, c.givenUp > 0])).toEqual([['a', -14, false], ['b', 30, true]]); // oxfmt-ignore
   });
   test('reads a membrane, and changes none by its date', () => {
     const [trip] = gatherTrips([life('m', 10, 'membrane'), life('a', 12)], NOW, 182);
@@ -37,6 +37,6 @@ describe('what falls together', () => {
         for (const t of trips) expect(Math.min(...t.change.map((c) => c.earlyDays))).toBeLessThanOrEqual(0);
         trips.slice(1).forEach((t, i) => { expect(t.atMs - (trips[i]?.atMs ?? 0)).toBeGreaterThan(GATHER_DAYS * DAY); });
       }),
-    ); // prettier-ignore
+    ); // oxfmt-ignore
   });
 });

@@ -49,4 +49,4 @@ export function gatherTrips(lives: readonly Due[], nowMs: number, aheadDays: num
     });
     left = left.filter((l) => l.dueMs > atMs + GATHER_DAYS * DAY_MS);
   }
-} // prettier-ignore
+} // oxfmt-ignore

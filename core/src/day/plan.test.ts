@@ -77,14 +77,14 @@ const anyVisit = fc.record({
   fitter: fc.option(fc.constantFrom('imra', 'bast', 'nobody'), { nil: undefined, freq: 4 }),
   fixed: fc.option(fc.integer({ min: 0, max: 240 }), { nil: undefined, freq: 4 }),
   readyMin: fc.option(fc.integer({ min: 480, max: 900 }), { nil: undefined, freq: 5 }),
-}); // prettier-ignore
+}); // oxfmt-ignore
 const anyDay = fc.array(anyVisit, { maxLength: 7 }).map((all) =>
   all.map(({ openMin, fixed, ...v }, i): DayVisit => ({ ...v, id: `v${String(i)}`, untilMin: v.fromMin + openMin, ...(fixed === undefined ? {} : { fixedMin: v.fromMin + fixed }) })),
-); // prettier-ignore
+); // oxfmt-ignore
 
 describe('a day planned', () => {
   test('never puts anybody in two places, and misses nothing it does not name', () => {
-    fc.assert(fc.property(anyDay, (visits) => { holds(planDay(visits, [imra, bast], travel), visits, [imra, bast]); }), { numRuns: 60 }); // prettier-ignore
+    fc.assert(fc.property(anyDay, (visits) => { holds(planDay(visits, [imra, bast], travel), visits, [imra, bast]); }), { numRuns: 60 }); // oxfmt-ignore
   });
   test('is the same for the same visits, in whatever order they come', () => {
     fc.assert(
@@ -96,10 +96,10 @@ describe('a day planned', () => {
     );
   });
   test('lays another visit into the hours a tank fills, and is back when its clock is over', () => {
-    const fill = visit('fill', { tasks: [{ handsMin: 90, waitMin: 120 }, { handsMin: 30, waitMin: 0 }] }); // prettier-ignore
+    const fill = visit('fill', { tasks: [{ handsMin: 90, waitMin: 120 }, { handsMin: 30, waitMin: 0 }] }); // oxfmt-ignore
     const plan = planDay([fill, visit('look', { district: 'Mell' })], [imra], travel);
     expect(plan.problems).toEqual([]);
-    expect(plan.stops.imra?.map((s) => [s.visit, s.task])).toEqual([['fill', 0], ['look', 0], ['fill', 1]]); // prettier-ignore
+    expect(plan.stops.imra?.map((s) => [s.visit, s.task])).toEqual([['fill', 0], ['look', 0], ['fill', 1]]); // oxfmt-ignore
   });
   test('goes where somebody is at home, at the time that was agreed', () => {
     const morning = visit('morning', { untilMin: 10 * 60 });
@@ -118,14 +118,14 @@ describe('a day planned', () => {
     expect(plan.stops.bast?.length).toBeGreaterThan(2);
     // one alone cannot hold it, and it is said
     expect(planDay(visits, [imra], travel).problems.map((p) => p.kind)).toContain('overtime');
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   test('leaves out whom nobody may go to, and says so', () => {
     const plan = planDay([visit('a', { fitter: 'gone' }), visit('b')], [imra], travel);
     expect(plan.problems).toEqual([{ visit: 'a', kind: 'left-out', byMin: 0 }]);
     expect(plan.stops.imra?.map((s) => s.visit)).toEqual(['b']);
   });
   test('planned anew when a fill runs late changes as little as can be, and is back when it is over', () => {
-    const fill = visit('fill', { tasks: [{ handsMin: 60, waitMin: 90 }, { handsMin: 30, waitMin: 0 }] }); // prettier-ignore
+    const fill = visit('fill', { tasks: [{ handsMin: 60, waitMin: 90 }, { handsMin: 30, waitMin: 0 }] }); // oxfmt-ignore
     const others = ['Mell', 'Tarn', 'Ashby', 'Orrel'].map((district) => visit(district, { district }));
     const before = planDay([fill, ...others], [imra, bast], travel);
     expect(before.problems).toEqual([]);
@@ -134,7 +134,7 @@ describe('a day planned', () => {
     const late = visit('fill', { tasks: [{ handsMin: 30, waitMin: 0 }], readyMin: due });
     const after = planDay([late, ...others], [imra, bast], travel, before);
     expect(after.problems).toEqual([]);
-    const who = (p: DayPlan) => Object.fromEntries(stopsOf(p).filter(([, s]) => s.visit !== 'fill').map(([f, s]) => [s.visit, f])); // prettier-ignore
+    const who = (p: DayPlan) => Object.fromEntries(stopsOf(p).filter(([, s]) => s.visit !== 'fill').map(([f, s]) => [s.visit, f])); // oxfmt-ignore
     expect(who(after)).toEqual(who(before));
     expect(stopsOf(after).find(([, s]) => s.visit === 'fill')?.[1].startMin).toBeGreaterThanOrEqual(due);
   });
@@ -145,7 +145,7 @@ describe('a day planned', () => {
     expect(plan.problems).toMatchObject([{ visit: 'a', kind: 'nobody-home' }]);
     holds(plan, visits, [imra]);
     expect(layByHand(visits, [imra], travel, { imra: ['b'] }).problems).toEqual([{ visit: 'a', kind: 'left-out', byMin: 0 }]);
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   test('refuses a visit that is none', () => {
     expect(() => planDay([visit('a', { tasks: [] })], [imra], travel)).toThrow(RangeError);
     expect(() => planDay([visit('a', { fromMin: 700, untilMin: 600 })], [imra], travel)).toThrow(RangeError);
@@ -183,4 +183,4 @@ describe('the table a day is planned by', () => {
     expect([by('Quay', 'Old Town'), by('Old Town', 'Quay'), by('Quay', 'Quay'), by('Quay', 'Far farm')]).toEqual([12, 12, 8, 25]);
     expect(unknownWays(['Quay', 'Old Town', 'Far farm', 'Quay'], table)).toEqual(['Far farm | Old Town', 'Far farm | Quay']);
   });
-}); // prettier-ignore
+}); // oxfmt-ignore

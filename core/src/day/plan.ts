@@ -227,7 +227,7 @@ class Planner {
       })),
     );
   }
-} // prettier-ignore
+} // oxfmt-ignore
 
 /**
  * Lays the visits of a day on its fitters: in the order that drives least, other visits in the hours a tank fills, back when
@@ -262,4 +262,4 @@ function checked(visits: readonly DayVisit[]): void {
   for (const v of visits)
     if (v.tasks.length === 0 || v.tasks.some((t) => !(t.handsMin >= 0) || !(t.waitMin >= 0)) || !(v.fromMin <= v.untilMin))
       throw new RangeError(`visit "${v.id}" has no work, or no time`);
-} // prettier-ignore
+} // oxfmt-ignore

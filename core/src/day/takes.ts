@@ -28,4 +28,4 @@ export function takenWithin(summaries: readonly Pick<JobSummary, 'lives' | 'visi
       if (l.dueMs < until && !planned.has(l.componentId) && l.kind !== 'membrane' && kindRow(l.kind).serviced !== true) take(l.partId);
   }
   return takes;
-} // prettier-ignore
+} // oxfmt-ignore

@@ -45,4 +45,4 @@ export function travelBy(table: DayTable): Travel {
 export function unknownWays(districts: readonly string[], table: DayTable): string[] {
   const all = [...new Set(districts)].sort((a, b) => a.localeCompare(b));
   return all.flatMap((a, i) => all.slice(i + 1).map((b) => betweenKey(a, b))).filter((k) => table.minutes[k] === undefined);
-} // prettier-ignore
+} // oxfmt-ignore

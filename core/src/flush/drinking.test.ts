@@ -65,4 +65,4 @@ describe('what a step reads', () => {
     expect(readProblem(by, 0.5, ticks(0.3))).toMatch(/at most 0\.30/);
     expect(readProblem(step(undefined), undefined, ticks())).toBeNull();
   });
-}); // prettier-ignore
+}); // oxfmt-ignore

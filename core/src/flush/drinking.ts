@@ -27,7 +27,7 @@ export function beforeTheyDrink(system: System, rules: HouseRules, begun = false
       : []),
     'After days away the first glasses are poured away.',
   ];
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** How a system is left where its sheet goes on another day: what is shut, what is on, in the order it is done. */
 export function leftOvernight(system: System): string[] {
@@ -41,4 +41,4 @@ export function leftOvernight(system: System): string[] {
     'Towel under the joints, bucket under the drain’s clamp; a note on the tap: not for drinking.',
     'In the morning: feed opened, joints looked at again, what stood in the tubes poured away.',
   ];
-} // prettier-ignore
+} // oxfmt-ignore

@@ -34,7 +34,7 @@ const fact = (minute: number, f: NewFact): Fact =>
   FactSchema.parse({
     v: 2, ...f, id: `5f0c4b1e-3333-4333-a333-${String(++serial).padStart(12, '0')}`, jobId: '5f0c4b1e-1111-4111-a111-000000000001',
     by: '5f0c4b1e-2222-4222-a222-000000000002', at: new Date(T0 + minute * MINUTE).toISOString(),
-  }); // prettier-ignore
+  }); // oxfmt-ignore
 const tick = (minute: number, step: string, done = true): Fact => fact(minute, { kind: 'tick', step, done });
 
 const found = siteFrom(house, rules);
@@ -62,7 +62,7 @@ const DESIGNS: readonly Partial<Design>[] = [
   { lampId: 'lamp-small', leakValve: true, fridge: true },
   { ironId: 'iron-cartridge', mineralId: 'mineral-large' },
   { tankId: null, permeatePumpId: null, pumpId: 'pump-open', elementId: 'element-1500-open', restrictorId: 'restrictor-2400' },
-]; // prettier-ignore
+]; // oxfmt-ignore
 const SCHOOLS: readonly Partial<HouseRules>[] = [
   {},
   { sanitise: true, overnightStand: true, flushPreFilters: 'together' },
@@ -151,7 +151,7 @@ describe('any system’s sheet', () => {
 describe('side by side', () => {
   const withLamp = sheetOf({ lampId: 'lamp-small', leakValve: true });
   const upTo = (sheet: readonly RunStep[], key: string): Fact[] =>
-    keys(sheet).slice(0, keys(sheet).indexOf(key)).map((k) => tick(0, k)); // prettier-ignore
+    keys(sheet).slice(0, keys(sheet).indexOf(key)).map((k) => tick(0, k)); // oxfmt-ignore
   test('the leak stop is tried while the tank fills; the fill’s end and the drinking time stay', () => {
     const facts = [
       ...upTo(withLamp, 'fill-1'),
@@ -185,7 +185,7 @@ describe('what is asked before a tick', () => {
     const over = askedBefore(sheet, readJob([tick(0, first.key)]), step('look-pressure'), T0);
     expect(keys(over?.skips ?? [])).toContain('open-part');
     expect(keys(over?.skips ?? [])).not.toContain(first.key);
-    const before = keys(sheet).slice(0, keys(sheet).indexOf('run-ten')).map((k) => tick(0, k)); // prettier-ignore
+    const before = keys(sheet).slice(0, keys(sheet).indexOf('run-ten')).map((k) => tick(0, k)); // oxfmt-ignore
     const run = [...before, fact(0, { kind: 'timer', step: 'run-ten', action: 'start', minutes: 10 })];
     expect(askedBefore(sheet, readJob(run), step('run-ten'), T0 + 4 * MINUTE)).toMatchObject({
       earlyMin: 6,
@@ -199,7 +199,7 @@ describe('what is asked before a tick', () => {
   test('after bleach the membrane is barred until a strip behind the carbon reads none', () => {
     const bleached = sheetOf({}, { sanitise: true });
     const membrane = bleached.find((s) => s.key === 'membrane-in') ?? fail('membrane-in');
-    const upToStrip = keys(bleached).slice(0, keys(bleached).indexOf('strip-carbon')).map((k) => tick(0, k)); // prettier-ignore
+    const upToStrip = keys(bleached).slice(0, keys(bleached).indexOf('strip-carbon')).map((k) => tick(0, k)); // oxfmt-ignore
     expect(askedBefore(bleached, readJob(upToStrip), membrane, T0)?.barred).toBe(true);
     expect(
       askedBefore(bleached, readJob([...upToStrip, tick(1, 'strip-carbon'), tick(1, 'back-in')]), membrane, T0),
@@ -209,7 +209,7 @@ describe('what is asked before a tick', () => {
     expect(bleached.find((s) => s.key === 'sanitise')?.detail).toMatch(/Out come every cartridge, the membrane and the polishing carbon/);
     // without the rule there is none of it
     expect(keys(sheet).some((k) => k.startsWith('strip') || k.startsWith('sanitise'))).toBe(false);
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   test('what was kept out of the bleach comes back, and a night’s stand is one of a full tank that is poured away', () => {
     const order = keys(sheetOf({ mineralId: 'mineral-large' }, { sanitise: true, overnightStand: true, discards: 2 }));
     const at = (key: string): number => order.indexOf(key);

@@ -99,4 +99,4 @@ export function readProblem(step: RunStep, read: number | undefined, record: Pic
   if (most !== undefined && read > most)
     return `It reads ${formatNumber(read, 2)} ${reads.unit}, at most ${formatNumber(most, 2)} will do: rinse on, and dip again.`;
   return null;
-} // prettier-ignore
+} // oxfmt-ignore

@@ -17,10 +17,10 @@ const fact = (minute: number, f: NewFact): Fact =>
   FactSchema.parse({
     v: 2, ...f, id: `5f0c4b1e-3333-4333-a333-${String(++serial).padStart(12, '0')}`, jobId: '5f0c4b1e-1111-4111-a111-000000000001',
     by: '5f0c4b1e-2222-4222-a222-000000000002', at: new Date(T0 + minute * 60000).toISOString(),
-  }); // prettier-ignore
+  }); // oxfmt-ignore
 const step = (key: string, minutes: number, fillsToL?: number): RunStep => ({
   key, phase: 'Fill and discard', kind: fillsToL === undefined ? 'do' : 'wait', title: key, detail: '', minutes, wets: [], of: [], ...(fillsToL === undefined ? {} : { fillsToL }),
-}); // prettier-ignore
+}); // oxfmt-ignore
 const sheet = [
   step('fill-1', 100, 8),
   step('drain-1', 5),
@@ -85,4 +85,4 @@ describe('clocks', () => {
     expect(undone.timers['fill-1']).toMatchObject({ startedAt: new Date(T0).toISOString(), dueAt: new Date(T0 + 100 * 60000).toISOString() });
     expect(undone.clocks['fill-1']?.endedAt).toBeNull();
   });
-}); // prettier-ignore
+}); // oxfmt-ignore

@@ -30,7 +30,7 @@ export function fillPace(sheet: readonly RunStep[], record: Pick<JobRecord, 'clo
     return [{ step, tookMin, plannedMin, factor, finding: factor > FILL_BAND.most ? 'slow' : factor < FILL_BAND.least ? 'fast' : null }];
   });
   return told.at(-1) ?? null;
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Minutes a step takes, after what the last fill took. */
 export const pacedMinutes = (step: RunStep, pace: FillPace | null): number =>

@@ -91,7 +91,7 @@ describe('the volumes of a system', () => {
     expect(stored.fillL).toBeGreaterThan(2);
   });
   test('grow with a longer tube, a further filter, a larger tank; without a store nothing is kept back', () => {
-    const direct = rinseIn({ ...usual, tankId: null, permeatePumpId: null, pumpId: 'pump-open', elementId: 'element-1500-open', restrictorId: 'restrictor-2400' }); // prettier-ignore
+    const direct = rinseIn({ ...usual, tankId: null, permeatePumpId: null, pumpId: 'pump-open', elementId: 'element-1500-open', restrictorId: 'restrictor-2400' }); // oxfmt-ignore
     expect([direct.remainderL, direct.fillL]).toEqual([0, 0]);
     expect(rinseIn({ ...usual, ironId: 'iron-cartridge' }).feedL).toBeCloseTo(
       stored.feedL + 0.9 + tubeLitres(4.3, 0.25),
@@ -111,4 +111,4 @@ test('the run sheet says what the firm’s discards achieve here, beside a hundr
   expect(Math.abs(told / fold - 1)).toBeLessThan(0.06);
   expect(said(1)).toContain(`100-fold takes ${String(fillsFor(100, remainderL, fillL))}, 1000-fold ${String(fillsFor(1000, remainderL, fillL))}`);
   expect(said(2)).toContain('2 tanks poured away');
-}); // prettier-ignore
+}); // oxfmt-ignore

@@ -65,4 +65,4 @@ export function rinseOf(system: System, today: Pick<Operating, 'fill' | 'direct'
   const fillL = store && !today.direct ? today.fill.waterL : 0;
   const left = store?.part?.kind === 'vented-tank' ? LEFT_IN_VENTED_L : LEFT_IN_TANK * fillL;
   return { feedL: held('feed'), productL, remainderL: fillL > 0 ? left + productL : 0, fillL };
-} // prettier-ignore
+} // oxfmt-ignore

@@ -183,12 +183,12 @@ function openingSteps(add: Add, system: System, rules: HouseRules, left: readonl
       detail: 'Plug in last. It draws, stops when the tap is shut, and stops itself when the tank is empty: each tried.',
       caution: 'Never dry. Dry hands, socket off the floor, residual-current protection. Never a wet plug.',
     });
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** A branch is run through so many times over: fines and air from its tube. */
 const BRANCH_VOLUMES = 10;
 const branchLitres = (system: System): number =>
-  tubesOf(system).filter((t) => t.branch === 'fridge').reduce((sum, t) => sum + tubeLitres(t.boreMm, t.lengthM), 0); // prettier-ignore
+  tubesOf(system).filter((t) => t.branch === 'fridge').reduce((sum, t) => sum + tubeLitres(t.boreMm, t.lengthM), 0); // oxfmt-ignore
 
 /** Opens what hangs on branches, last of all. */
 function branchSteps(add: Add, system: System): void {
@@ -244,7 +244,7 @@ function branchSteps(add: Add, system: System): void {
       detail: 'Run both spouts until water comes without air, and pour away what its tanks hold once. Then its plug, then its heater.',
       caution: 'A heater switched on dry burns out and can burn: water from the hot spout first. Hot water scalds; dry hands at the plug.',
     });
-} // prettier-ignore
+} // oxfmt-ignore
 
 /**
  * The run sheet of one system: every step in order, made from what it is built of, the firm's rules and today's fill.

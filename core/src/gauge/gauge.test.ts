@@ -125,7 +125,7 @@ describe('the house that follows', () => {
 });
 
 describe('the coldest water where nobody knows it', () => {
-  const at = (change: Known) => siteFrom({ source: 'mains', feedTdsMgL: 320, temperatureC: 14, staticPressureBar: 4, people: 3, ...change }, rules); // prettier-ignore
+  const at = (change: Known) => siteFrom({ source: 'mains', feedTdsMgL: 320, temperatureC: 14, staticPressureBar: 4, people: 3, ...change }, rules); // oxfmt-ignore
   test('follows the soil: the air’s mean and three degrees, with half its swing', () => {
     expect(soilWater(0, 20)).toEqual({ coldestC: 8, warmestC: 18 });
     expect(soilWater(-20, 10)).toEqual({ coldestC: 1, warmestC: 5.5 });
@@ -141,11 +141,11 @@ describe('the coldest water where nobody knows it', () => {
 });
 
 describe('several readings of one kind', () => {
-  const ids = ['5f0c4b1e-3333-4333-a333-0000000000a1', '5f0c4b1e-3333-4333-a333-0000000000a2', '5f0c4b1e-3333-4333-a333-0000000000a3'] as const; // prettier-ignore
-  const common = { v: 2, jobId: '5f0c4b1e-1111-4111-a111-000000000001', by: '5f0c4b1e-2222-4222-a222-000000000002' } as const; // prettier-ignore
+  const ids = ['5f0c4b1e-3333-4333-a333-0000000000a1', '5f0c4b1e-3333-4333-a333-0000000000a2', '5f0c4b1e-3333-4333-a333-0000000000a3'] as const; // oxfmt-ignore
+  const common = { v: 2, jobId: '5f0c4b1e-1111-4111-a111-000000000001', by: '5f0c4b1e-2222-4222-a222-000000000002' } as const; // oxfmt-ignore
   const at = (minute: number): string => `2026-05-01T08:${String(minute).padStart(2, '0')}:00.000Z`;
-  const reading = (i: 0 | 1, value: number, place: string): Fact => ({ ...common, id: ids[i], at: at(i), kind: 'reading', field: 'staticPressureBar', value, typed: `${String(value)} bar`, place }); // prettier-ignore
-  const use = (i: 0 | 1 | null, minute: number): Fact => ({ ...common, id: `5f0c4b1e-3333-4333-a333-0000000000b${String(minute)}`, at: at(minute), kind: 'use', field: 'staticPressureBar', reading: i === null ? null : ids[i], reason: 'the tap next to it was open' }); // prettier-ignore
+  const reading = (i: 0 | 1, value: number, place: string): Fact => ({ ...common, id: ids[i], at: at(i), kind: 'reading', field: 'staticPressureBar', value, typed: `${String(value)} bar`, place }); // oxfmt-ignore
+  const use = (i: 0 | 1 | null, minute: number): Fact => ({ ...common, id: `5f0c4b1e-3333-4333-a333-0000000000b${String(minute)}`, at: at(minute), kind: 'use', field: 'staticPressureBar', reading: i === null ? null : ids[i], reason: 'the tap next to it was open' }); // oxfmt-ignore
   const both = [reading(0, 3.2, 'kitchen tap'), reading(1, 4, 'garden tap')];
   test('the newest is in use until one is chosen, and all are kept', () => {
     expect(readJob(both).known.staticPressureBar).toBe(4);
@@ -160,7 +160,7 @@ describe('several readings of one kind', () => {
     expect(readJob([...both, use(0, 5), corrected]).known.staticPressureBar).toBe(3.3);
   });
   test('a doubt is set aside with its reason, and raised again', () => {
-    const dismiss = (reason: string, minute: number): Fact => ({ ...common, id: `5f0c4b1e-3333-4333-a333-0000000000c${String(minute)}`, at: at(minute), kind: 'dismiss', doubt: 'tds-very-low', reason }); // prettier-ignore
+    const dismiss = (reason: string, minute: number): Fact => ({ ...common, id: `5f0c4b1e-3333-4333-a333-0000000000c${String(minute)}`, at: at(minute), kind: 'dismiss', doubt: 'tds-very-low', reason }); // oxfmt-ignore
     expect(readJob([dismiss('rain fed', 1)]).dismissed['tds-very-low']?.reason).toBe('rain fed');
     expect(readJob([dismiss('rain fed', 1), dismiss('', 2)]).dismissed['tds-very-low']).toBeUndefined();
   });

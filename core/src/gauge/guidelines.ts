@@ -48,7 +48,7 @@ const GUIDELINES: readonly Guideline[] = [
   { key: 'Fe', name: 'Iron', names: ['iron', 'fe', 'eisen', 'fer', 'hierro', 'ferro', 'ijzer', 'järn'], limitMgL: 0.3, of: 'taste', source: TASTE, held: 'It fouls a membrane: it is taken out before.' },
   { key: 'Mn', name: 'Manganese', names: ['manganese', 'mn', 'mangan', 'manganèse', 'manganeso', 'mangaan'], limitMgL: 0.08, of: 'health', source: `${WHO}, provisional`, held: 'It fouls a membrane: it is taken out before.' },
   { key: 'NH4', name: 'Ammonium', names: ['ammonium', 'nh4', 'ammonia', 'amonio', 'ammonio'], limitMgL: 1.5, of: 'taste', source: TASTE, held: 'Partly held back. In a well it is a sign of pollution, or of deep water without air.' },
-]; // prettier-ignore
+]; // oxfmt-ignore
 
 /** What a laboratory's row comes to against the value it is held to. */
 export interface LabFinding {
@@ -72,7 +72,7 @@ const squeeze = (s: string): string =>
     .toLowerCase()
     .replace(/\(.*?\)/g, '')
     .replace(/[\s_.:,]+/g, '');
-const HEADINGS = ['limit', 'grenzwert', 'grenswaarde', 'valeurlimite', 'norme', 'norm', 'límite', 'valorlímite', 'gränsvärde', 'parametricvalue', 'mcl'] as const; // prettier-ignore
+const HEADINGS = ['limit', 'grenzwert', 'grenswaarde', 'valeurlimite', 'norme', 'norm', 'límite', 'valorlímite', 'gränsvärde', 'parametricvalue', 'mcl'] as const; // oxfmt-ignore
 
 /** The column in which a report gives its own limits; null for none. */
 export function guessLimitColumn(headings: readonly string[]): string | null {

@@ -73,8 +73,8 @@ describe('an instrument', () => {
       ...pen,
       reads: [{ kind: 'conductivity', unit: 'µS/cm', min: 0, max: 9000, errorFixed: 2, errorShare: 0.02 }],
     };
-    expect((['feedTdsMgL', 'chlorineMgL', 'temperatureC', 'hardnessMgL', 'socket'] as const).map((f) => canRead(pen, f))).toEqual([true, false, true, false, false]); // prettier-ignore
-    expect((['feedTdsMgL', 'chlorineMgL', 'nitrateMgL'] as const).map((f) => canRead(strip, f))).toEqual([false, true, true]); // prettier-ignore
+    expect((['feedTdsMgL', 'chlorineMgL', 'temperatureC', 'hardnessMgL', 'socket'] as const).map((f) => canRead(pen, f))).toEqual([true, false, true, false, false]); // oxfmt-ignore
+    expect((['feedTdsMgL', 'chlorineMgL', 'nitrateMgL'] as const).map((f) => canRead(strip, f))).toEqual([false, true, true]); // oxfmt-ignore
     expect((['feedTdsMgL', 'temperatureC'] as const).map((f) => canRead(conductivity, f))).toEqual([true, false]);
     expect(canRead({ ...pen, what: 'other' }, 'chlorineMgL')).toBe(true);
     expect(errorsOf([{ field: 'chlorineMgL', value: 0.4, instrument: 'Pen A' }], [pen])).toEqual({});

@@ -192,7 +192,7 @@ describe('against guideline values', () => {
 describe('hardness from calcium and magnesium', () => {
   const columns = { name: 'n', value: 'v', unit: 'u' };
   const taken = (...rows: [string, string, string][]) =>
-    labReadings(readLab(rows.map(([n, v, u]) => ({ n, v, u })), columns)); // prettier-ignore
+    labReadings(readLab(rows.map(([n, v, u]) => ({ n, v, u })), columns)); // oxfmt-ignore
   test('is their sum where the report gives no other', () => {
     const [h] = taken(['Calcium (Ca)', '80,2', 'mg/L'], ['Magnesium', '12', 'mg/l']);
     expect(h?.field).toBe('hardnessMgL');

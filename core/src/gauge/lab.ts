@@ -36,7 +36,7 @@ const HEADINGS = {
   name: ['parameter', 'analyte', 'determinand', 'substance', 'name', 'messgröße', 'messgroesse', 'stoff', 'paramètre', 'parametre', 'parámetro', 'parametro', 'ämne', 'stof'],
   value: ['value', 'result', 'measured', 'messwert', 'wert', 'ergebnis', 'valeur', 'résultat', 'resultat', 'valor', 'resultado', 'valore', 'risultato', 'waarde', 'uitkomst', 'värde'],
   unit: ['unit', 'einheit', 'unité', 'unite', 'unidad', 'unità', 'unita', 'eenheid', 'enhet'],
-} as const; // prettier-ignore
+} as const; // oxfmt-ignore
 
 /** Names of what laboratories report, in several languages, lower case without blanks; the longest that fits wins. */
 const NAMES: readonly (readonly [FieldKey, readonly string[]])[] = [
@@ -52,7 +52,7 @@ const NAMES: readonly (readonly [FieldKey, readonly string[]])[] = [
   ['turbidityNTU', ['turbidity', 'trübung', 'turbidité', 'turbidez', 'torbidità', 'troebelheid', 'grumlighet']],
   ['temperatureC', ['temperature', 'temperatur', 'température', 'temperatura', 'temperatuur']],
   ['laboratory', ['e.coli', 'ecoli', 'escherichiacoli', 'coliforms', 'coliform', 'coliforme', 'coliformes', 'enterococci', 'enterokokken', 'totalcoliforms']],
-]; // prettier-ignore
+]; // oxfmt-ignore
 
 const squeeze = (s: string): string => s.toLowerCase().replace(/[\s_]+/g, '');
 
@@ -107,7 +107,7 @@ export function labNumber(text: string): LabNumber | null {
 
 /** Milligrams of dissolved solids for each µS/cm where neither meter nor make-up says: the middle of what waters have. */
 const USUAL_PER_USCM = 0.6;
-const CONDUCTIVITY = ['conductivity', 'electricalconductivity', 'specificconductance', 'leitfähigkeit', 'elektrischeleitfähigkeit', 'conductivité', 'conductividad', 'conducibilità', 'conduttività', 'geleidbaarheid', 'geleidingsvermogen', 'konduktivitet'] as const; // prettier-ignore
+const CONDUCTIVITY = ['conductivity', 'electricalconductivity', 'specificconductance', 'leitfähigkeit', 'elektrischeleitfähigkeit', 'conductivité', 'conductividad', 'conducibilità', 'conduttività', 'geleidbaarheid', 'geleidingsvermogen', 'konduktivitet'] as const; // oxfmt-ignore
 
 /** What a conductivity comes to as dissolved solids, mg/L; null for a unit that is none of it. */
 function fromConductivity(value: number, unit: string, perUSCm: number): number | null {

@@ -385,7 +385,7 @@ function supplySide(
   if (flow === undefined)
     num('runningFlowLMin', Math.sqrt(Math.max(0, still - running) / USUAL_RESISTANCE), 'supply resistance as of a 15 mm pipe: 1.2 bar lost at 10 L/min');
   return { worstBar, resistance: USUAL_RESISTANCE };
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Whether a house's highest pressure is known: somebody read it, or a switch holds it; else it is a guess. */
 export const highestIsKnown = (known: Known): boolean =>

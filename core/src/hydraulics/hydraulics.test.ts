@@ -71,7 +71,7 @@ describe('a restrictor', () => {
   });
   const capillary = (flowLDay: number, boreMm?: number): Restrictor => ({
     kind: 'capillary', flowLDay, atBar: 4, atC: 25, ...(boreMm === undefined ? {} : { boreMm }),
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   test('a capillary of domestic size runs turbulent: little less in cold water, two thirds at half the pressure', () => {
     for (const flow of [240, 430, 650, 1000]) {
       const r = capillary(flow);

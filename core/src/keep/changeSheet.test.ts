@@ -62,7 +62,7 @@ const comes = (sheet: readonly RunStep[], key: string): ReadonlySet<string> =>
 
 describe('the run sheet of a change', () => {
   const worn = system.components.filter((c) => kindRow(c.kind).wear !== undefined).map((c) => c.id);
-  const lamped = viewIn({ ...house, source: 'well', laboratory: 'unsafe', disinfectant: 'none', chlorineMgL: 0, ironMgL: 0.05, manganeseMgL: 0.01, turbidityNTU: 0.3, switchLowBar: 3, switchHighBar: 4.4, hardnessMgL: 60, cupboardWidthMm: 600 }); // prettier-ignore
+  const lamped = viewIn({ ...house, source: 'well', laboratory: 'unsafe', disinfectant: 'none', chlorineMgL: 0, ironMgL: 0.05, manganeseMgL: 0.01, turbidityNTU: 0.3, switchLowBar: 3, switchHighBar: 4.4, hardnessMgL: 60, cupboardWidthMm: 600 }); // oxfmt-ignore
 
   test('of whatever is changed has no dead end, says all it changes, and is a sheet as it is stored', () => {
     fc.assert(
@@ -250,4 +250,4 @@ describe('a part in the hand', () => {
     const weak = { ...partOf(carbon), id: 'weak', name: 'Weak carbon', maxPressureBar: 1 };
     expect(swapSaid(view, carbon, weak, rules)).toMatchObject([{ barred: true, text: expect.stringMatching(/bears 1 bar/) }]);
   });
-}); // prettier-ignore
+}); // oxfmt-ignore

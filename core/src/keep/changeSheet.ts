@@ -71,7 +71,7 @@ function readFirst(add: Add, { system, membranes }: Changing): void {
       detail: `While it runs. ${membranes.length > 0 ? 'What it reads is what the membrane has met: it' : 'It'} decides how often this carbon is changed.`,
       reads: { label: 'Total chlorine behind the old carbon', unit: 'mg/L' },
     });
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Feed, tank and plugs, and the pressure seen to die. */
 export function shutIt(add: Add, { system }: Changing, before: readonly string[]): void {
@@ -254,7 +254,7 @@ function backToWork(add: Add, { system, rules, today, changed, membranes }: Chan
     });
     add({ key: `drain-${String(i)}`, phase: 'Fill and discard', kind: 'do', minutes: 5, title: `Pour the ${nth.toLowerCase()} tank away`, detail: 'Tap open until it dribbles. Not for drinking, not for aquaria.' });
   }
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** They may drink, it is read again, and the cupboard is left dry. */
 function leaveIt(add: Add, { system, changed, membranes }: Changing): void {
@@ -304,7 +304,7 @@ function leaveIt(add: Add, { system, changed, membranes }: Changing): void {
     title: 'Leave the cupboard dry',
     detail: `Floor and bowls wiped, dates written on what went in, ${ofKind(system, 'leak-valve').length > 0 ? 'the leak stop’s pad dry and armed, ' : ''}what came out taken along, said when the next visit is due.`,
   });
-} // prettier-ignore
+} // oxfmt-ignore
 
 /**
  * The run sheet of a visit that changes what is worn: read, shut, changed one by one in the water's order, flushed past the
@@ -367,7 +367,7 @@ export function changeSheet(
   backToWork(add, x);
   leaveIt(add, x);
   return ofChange(id, steps, changed.filter(isMembrane).map((c) => `in-${c.id}`));
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Names every step after its change. @param membranesIn steps that put a new membrane in: what bars a membrane bars them */
 export function ofChange(id: string, steps: readonly RunStep[], membranesIn: readonly string[]): RunStep[] {

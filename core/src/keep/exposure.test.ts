@@ -25,7 +25,7 @@ describe('chlorine a membrane has met', () => {
     expect(late?.high).toBeCloseTo(0.4 * 40 * 3, 6);
   });
   test('never falls as time goes, and its band never turns', () => {
-    const reads = fc.array(fc.record({ days: fc.integer({ min: 0, max: 700 }), mgL: fc.double({ min: 0, max: 2, noNaN: true }) }), { minLength: 1, maxLength: 8 }); // prettier-ignore
+    const reads = fc.array(fc.record({ days: fc.integer({ min: 0, max: 700 }), mgL: fc.double({ min: 0, max: 2, noNaN: true }) }), { minLength: 1, maxLength: 8 }); // oxfmt-ignore
     fc.assert(
       fc.property(reads, fc.integer({ min: 700, max: 1400 }), (all, days) => {
         const list = all.map((r) => at(r.days, r.mgL));

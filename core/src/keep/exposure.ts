@@ -48,4 +48,4 @@ export function chlorineMet(
     high += hours * Math.max(before.high, p.high);
   });
   return { low, high, readings: mine.length };
-} // prettier-ignore
+} // oxfmt-ignore

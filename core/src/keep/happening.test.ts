@@ -121,4 +121,4 @@ test('taking it out closes every hole it made, in an order that leaks nothing, a
   expect(keys.includes('empty')).toBe(version.system.components.some((c) => c.kind === 'tank'));
   // each needs one before it, so that nothing is opened under pressure
   sheet.slice(1).forEach((s) => { expect(s.needs?.length).toBeGreaterThan(0); });
-}); // prettier-ignore
+}); // oxfmt-ignore

@@ -42,7 +42,7 @@ function toldAway(h: Pick<Happened, 'from' | 'until'>, system: System | null): s
       : `Back home: open the valve, look under the sink. ${pour}`,
     ...(away > STOOD.sanitiseDays ? ['After so long it is sanitised and its pre-filters are changed first: call us before you drink it.'] : []),
   ];
-} // prettier-ignore
+} // oxfmt-ignore
 
 const ROWS: Readonly<Record<Happening, HappeningRow>> = {
   'new-owner': {
@@ -123,7 +123,7 @@ const ROWS: Readonly<Record<Happening, HappeningRow>> = {
     next: '',
     closedBy: null,
   },
-}; // prettier-ignore
+}; // oxfmt-ignore
 
 /** The row of a happening. */
 export const happeningRow = (h: Happening): HappeningRow => ROWS[h];

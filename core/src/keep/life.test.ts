@@ -215,4 +215,4 @@ test('no life grows by waiting, more use never lengthens one, and its band holds
     ),
     { numRuns: 60 },
   );
-}); // prettier-ignore
+}); // oxfmt-ignore

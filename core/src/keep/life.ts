@@ -37,7 +37,7 @@ export interface Life extends Due {
 /** What a list needs of a life; the due moment in whole ms. */
 export const dueOf = ({ componentId, kind, label, partName, partId, sinceMs, dueMs, by, state }: Life): Due => ({
   componentId, kind, label, partName, partId, sinceMs, dueMs: Math.round(dueMs), by, state,
-}); // prettier-ignore
+}); // oxfmt-ignore
 
 /** A change due within these days is shown among the next ones. */
 export const SOON_DAYS = 30;
@@ -158,7 +158,7 @@ export function lifeSpans(
     if (limits.length === 0) return [];
     return [{ componentId: c.id, kind: c.kind, label: c.slot, partName: c.part.name, partId: c.part.id, beganMs, changesMs, limits, litresADay: perDay, why }];
   });
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** A life as it stands at a moment: whatever comes first ends it. @param nowMs the caller's clock */
 export function lifeAt(s: LifeSpan, nowMs: number): Life {

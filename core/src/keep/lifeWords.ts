@@ -32,4 +32,4 @@ export function lifeSaid(l: Pick<Life, 'limits'>): { readonly first: string; rea
   if (!first) return { first: '', then: [] };
   const band = first.highDays > 1.02 * first.lowDays ? `: ${months(first.days)}, ${months(first.lowDays)} to ${months(first.highDays)}` : '';
   return { first: `${limitWords(first)}${band}`, then: rest.filter((r) => r.days < NEVER_DAYS).map((r) => (r.by === 'calendar' ? limitWords(r) : `${limitWords(r)}: ${months(r.days)}`)) };
-} // prettier-ignore
+} // oxfmt-ignore

@@ -38,7 +38,7 @@ export function foundLimit(
   if (stood < 1) return null;
   const share = OF_FOUND[last.state];
   return { by: 'found', days: stood * share.middle, lowDays: stood * share.low, highDays: stood * share.high, at: stood };
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Two gauges differ by so much with nothing between them, bar. */
 const GAUGES_APART_BAR = 0.14;
@@ -66,4 +66,4 @@ export function pressureLimit(proofs: readonly FactOf<'proof'>[], sinceMs: numbe
   if (rise <= GAUGES_APART_BAR) return null;
   const meets = (risen: number): number => from.days + ((last.days - from.days) * (FILTERS_APART_BAR - from.bar)) / risen;
   return { by: 'pressure', days: meets(rise), lowDays: meets(rise + GAUGES_APART_BAR), highDays: meets(Math.max(0.02, rise - GAUGES_APART_BAR)), at: last.bar };
-} // prettier-ignore
+} // oxfmt-ignore

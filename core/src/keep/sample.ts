@@ -63,7 +63,7 @@ export function samplesOf(record: Pick<JobRecord, 'sampled' | 'answered' | 'lamp
     ...record.sampled.map((f) => one(f, f.water, f.sought, f.words, f.on ?? f.at)),
     ...record.lampSamples.map((t) => one(t, 'product', 'microbes', '', t.at)),
   ].sort((a, b) => a.atMs - b.atMs);
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Samples whose answer has not come, the oldest first; a later one of the same that was answered stands for it. */
 export function awaitedSamples(record: Pick<JobRecord, 'sampled' | 'answered' | 'lampSamples'>): readonly Sample[] {
@@ -98,7 +98,7 @@ export function uncleanWords({ water, sought }: Pick<Sample, 'water' | 'sought'>
       : 'The system is proved anew: rejection read, seals looked at; where it is as new, this system is not enough for this water.',
     'A household with its own well tells its health authority.',
   ];
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** What is wrong with the day a sample is said to have been taken, in words; null where nothing is. */
 export function sampleProblem(onMs: number, nowMs: number): string | null {

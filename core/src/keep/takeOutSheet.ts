@@ -31,4 +31,4 @@ export function takeOutSheet(id: string, system: System, rules: HouseRules, toda
   add({ key: 'look', of: [], phase: 'Leave it right', kind: 'do', minutes: 10, title: 'Feed open, look at what was closed', detail: 'Stop valve open, ten minutes, dry paper towel round the hose, the plug in the drain and the tap’s hole.' });
   add({ key: 'leave', of: [], phase: 'Leave it right', kind: 'do', minutes: 10, title: 'Leave the cupboard dry, say what was done', detail: 'Cartridges and membrane are household waste where the place takes them so; housings and tubes plastic. The household looks again tomorrow and after a week.' });
   return ofChange(id, steps, []);
-} // prettier-ignore
+} // oxfmt-ignore

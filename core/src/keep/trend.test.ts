@@ -45,7 +45,7 @@ describe('the trend of an element over the years', () => {
     expect(Math.abs((a?.aYear ?? 0) - (b?.aYear ?? 0))).toBeLessThan(0.03);
   });
   test('one that does not age meets no limit', () => {
-    const t = trendOf(TIMES.map((x, i) => ({ atMs: at(x), value: i % 2 === 0 ? 1.01 : 1 })), 2.5); // prettier-ignore
+    const t = trendOf(TIMES.map((x, i) => ({ atMs: at(x), value: i % 2 === 0 ? 1.01 : 1 })), 2.5); // oxfmt-ignore
     expect(t?.meets.lateMs).toBeNull();
   });
   test('the band of the date holds the true one in 80 to 97 of a hundred simulated systems', () => {

@@ -128,7 +128,7 @@ export function trendOf(points: readonly TrendPoint[], limit: number): Trend | n
   const first = min(...read.map((p) => p.atMs));
   const xs = read.map((p) => (p.atMs - first) / YEAR_MS);
   if (read.length < LEAST_POINTS || max(...xs) < LEAST_YEARS) return null;
-  const { fit, scatter, freedom } = robust(xs, read.map((p) => log(p.value))); // prettier-ignore
+  const { fit, scatter, freedom } = robust(xs, read.map((p) => log(p.value))); // oxfmt-ignore
   const [heightSd, slopeSd] = [scatter * sqrt(fit.heightVar), scatter * sqrt(fit.slopeVar)];
   const falls = limit < 1;
   const goal = log(limit);

@@ -13,10 +13,10 @@ const shelf = { catalogue, rules };
 
 const read: MembraneReading = {
   feedPressureBar: 4, dropBar: 0.1, permeatePressureBar: 0.5, temperatureC: 12, recovery: 0.2, feedTdsMgL: 400, permeateTdsMgL: 20,
-}; // prettier-ignore
+}; // oxfmt-ignore
 const reference: MembraneReading = {
   feedPressureBar: 3.5, dropBar: 0, permeatePressureBar: 0, temperatureC: 25, recovery: 0.15, feedTdsMgL: 500,
-}; // prettier-ignore
+}; // oxfmt-ignore
 const answer = (name: string, input: unknown): Record<string, number | null> => {
   const r = CALCULATORS[name]?.answer(input, shelf);
   if (!r?.ok) throw new Error(JSON.stringify(r));

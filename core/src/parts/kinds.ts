@@ -241,7 +241,7 @@ const TABLE = {
   frame: { label: 'frame', partKind: 'frame', chain: 'stands', rank: 0, ports: () => [] },
   // off the floor and away from drips: the pump itself runs on what it gives
   transformer: { label: 'transformer', partKind: 'transformer', chain: 'stands', rank: 1, ports: () => [], powered: true },
-} as const satisfies Record<string, KindRow>; // prettier-ignore
+} as const satisfies Record<string, KindRow>; // oxfmt-ignore
 
 /** The kinds that ship. */
 export type KindName = keyof typeof TABLE;

@@ -76,7 +76,7 @@ describe('the way to the drain', () => {
       expect(holesOf(of, site, rules).some((h) => h.key === 'drain')).toBe(way === 'clamp');
       expect(cautionsOf(of, {}, site).map((c) => c.code)).toEqual(way === 'clamp' ? [] : [way]);
     }
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   test('the hole is as wide as its tube, and none is offered where none may be', () => {
     const drilled = (of: System, change: Known): number[] =>
       holesOf(of, siteOf(change), rules).flatMap((h) => (h.key === 'drain' ? [h.diameterMm] : []));
@@ -107,7 +107,7 @@ describe('sizes that do not meet', () => {
     expect(adapters('half')).toEqual([]);
     expect(feed('three-eighths')).toMatch(/^Adapter G 3\/8 to G 1\/2 on the stop valve first, a gasket in each side\. Gasket seated/);
     expect(adapters('three-eighths').map((i) => i.name)).toEqual(['Adapter G 3/8 to G 1/2']);
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   test('a thread nobody looked at: both kinds go into the van, and it is said', () => {
     expect(adapters('unknown').map((i) => [i.name, i.amount])).toEqual([
       ['Adapters G 3/8 and G 3/4 to G 1/2', '1 each'],
@@ -123,7 +123,7 @@ describe('sizes that do not meet', () => {
     const direct = systemOf({ ...usual, tubeId: 'tube-10', tankId: null, permeatePumpId: null, pumpId: 'pump-open', elementId: 'element-1500-open' });
     expect(new Set(direct.links.flatMap((l) => (l.tube ? [l.tube.id] : [])))).toEqual(new Set(['tube-10']));
     expect(pickList(direct, rules, [], 'half').some((i) => i.key.startsWith('adapter-'))).toBe(false);
-  }); // prettier-ignore
+  }); // oxfmt-ignore
 });
 
 test('what a household agrees to names each hole that is drilled, where, how large and in what', () => {
@@ -131,7 +131,7 @@ test('what a household agrees to names each hole that is drilled, where, how lar
     xMm: 610.4,
     yMm: 59.6,
   });
-  expect(said).toBe('12.5 mm for tap in stone or quartz, 610 mm from the left and 60 mm from the back; 7 mm for drain, in the waste pipe on the basin’s side of the trap; 2.5 mm for two screws for the frame'); // prettier-ignore
+  expect(said).toBe('12.5 mm for tap in stone or quartz, 610 mm from the left and 60 mm from the back; 7 mm for drain, in the waste pipe on the basin’s side of the trap; 2.5 mm for two screws for the frame'); // oxfmt-ignore
   expect(holesInWords(holesOf(system, siteOf({ worktop: 'spare-hole' }), rules), '', null)).not.toContain('tap');
 });
 

@@ -33,7 +33,7 @@ export function holesInWords(holes: readonly Hole[], worktop: string, tapAt: { x
     .filter((h) => h.tool !== 'none')
     .map((h) => `${String(h.diameterMm)} mm for ${h.where}${h.key === 'tap' && h.where === 'tap' ? ` in ${worktop}${at}` : ''}`)
     .join('; ');
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** A clamp on a pipe it is not made for, mm. */
 const CLAMP_APART_MM = 0.6;
@@ -77,4 +77,4 @@ export function cautionsOf(system: System, known: Known, site: Pick<Site, 'pipeM
   if (ofWork(system, 'opens').some((c) => c.kind === 'second-tap') && partIn(system, 'mineral'))
     tell('tap-after-minerals', 'The second tap has minerals too: both draw on the one bed.');
   return out;
-} // prettier-ignore
+} // oxfmt-ignore

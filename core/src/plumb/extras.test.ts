@@ -72,11 +72,11 @@ describe('what a system carries beside its sizing', () => {
       expect(shown.worst.tapFlowLMin).toBeGreaterThan(0);
       expect(shown.picks.some((p) => p.part === extra(name).part.id)).toBe(true);
     }
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   test('in any order they give a legal system, and nothing that stood there loses its name', () => {
     fc.assert(
       fc.property(fc.constantFrom(...Object.values(systems)), fc.shuffledSubarray(NAMES), (s, names) => {
-        const more = withExtras(s, names.map((n) => extra(n))); // prettier-ignore
+        const more = withExtras(s, names.map((n) => extra(n))); // oxfmt-ignore
         expect(systemFaults(more)).toEqual(systemFaults(s));
         const ids = new Set([...more.components, ...more.links].map((x) => x.id));
         for (const x of [...s.components, ...s.links]) expect(ids.has(x.id)).toBe(true);
@@ -88,7 +88,7 @@ describe('what a system carries beside its sizing', () => {
     );
   });
   test('stand where their sheets want them along the feed', () => {
-    const all = withExtras(systems.limited ?? stored, NAMES.map((n) => extra(n))); // prettier-ignore
+    const all = withExtras(systems.limited ?? stored, NAMES.map((n) => extra(n))); // oxfmt-ignore
     const order = ['feed', 'backflow', 'leak-valve', 'limiter', 'first-gauge', 'sediment'].map((k) => at(all, k));
     expect([...order].sort((a, b) => a - b)).toEqual(order);
     expect(order.every((i) => i >= 0)).toBe(true);
@@ -103,7 +103,7 @@ describe('what a system carries beside its sizing', () => {
     const holes = holesOf(more, site, rules);
     expect(holes.map((h) => h.key)).toEqual(['tap', 'second-tap', 'drain', 'frame']);
     // a hole that is spare serves one tap
-    expect(holesOf(more, { ...site, worktop: 'spare-hole' }, rules).map((h) => h.tool === 'none')).toEqual([true, false, false, false]); // prettier-ignore
+    expect(holesOf(more, { ...site, worktop: 'spare-hole' }, rules).map((h) => h.tool === 'none')).toEqual([true, false, false, false]); // oxfmt-ignore
     expect(view(more).sheet.some((s) => s.key === 'second-tap-open')).toBe(true);
   });
   test('a branch for later may come twice, told apart; all else once', () => {
@@ -112,10 +112,10 @@ describe('what a system carries beside its sizing', () => {
     const leak = withExtra(stored, extra('leak-stop', 'a'));
     expect(withExtra(leak, extra('leak-stop', 'b'))).toBe(leak);
     expect(extrasOpen(leak)).not.toContain('leak-stop');
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   test('is not offered where the shelf has no part for it', () => {
-    expect(extraFrom('leak-stop', 'x', shelf.filter((p) => p.kind !== 'leak-valve'))).toBeNull(); // prettier-ignore
-    expect(extraFrom('second-tap', 'x', shelf.filter((p) => p.kind !== 'branch'))).toBeNull(); // prettier-ignore
+    expect(extraFrom('leak-stop', 'x', shelf.filter((p) => p.kind !== 'leak-valve'))).toBeNull(); // oxfmt-ignore
+    expect(extraFrom('second-tap', 'x', shelf.filter((p) => p.kind !== 'branch'))).toBeNull(); // oxfmt-ignore
   });
 });
 
@@ -145,9 +145,9 @@ describe('on the record', () => {
   const common = { v: 2, jobId: id(900), by: id(901) } as const;
   const carries = (name: ExtraName): Fact => {
     const { part, tee } = extra(name);
-    return FactSchema.parse({ ...common, id: id(1), at: '2026-05-01T08:00:00.000Z', kind: 'carries', design: id(500), extra: name, part, tee }); // prettier-ignore
+    return FactSchema.parse({ ...common, id: id(1), at: '2026-05-01T08:00:00.000Z', kind: 'carries', design: id(500), extra: name, part, tee }); // oxfmt-ignore
   };
-  const back = FactSchema.parse({ ...common, id: id(2), at: '2026-05-01T09:00:00.000Z', kind: 'taken-back', corrects: id(1), reason: 'not wanted' }); // prettier-ignore
+  const back = FactSchema.parse({ ...common, id: id(2), at: '2026-05-01T09:00:00.000Z', kind: 'taken-back', corrects: id(1), reason: 'not wanted' }); // oxfmt-ignore
   test('what was put in is called by its fact, and is off again once that is taken back', () => {
     const more = asItStands(stored, readJob([carries('second-tap')]));
     expect(more.components.find((c) => c.kind === 'second-tap')?.id).toBe(id(1));
@@ -155,7 +155,7 @@ describe('on the record', () => {
   });
   test('its links may be written down as they were cut', () => {
     const link = `${id(1)}:2`;
-    const run = FactSchema.parse({ ...common, id: id(3), at: '2026-05-01T09:00:00.000Z', kind: 'tube-run', design: id(500), link, lengthM: 6.2, riseM: 0.5 }); // prettier-ignore
+    const run = FactSchema.parse({ ...common, id: id(3), at: '2026-05-01T09:00:00.000Z', kind: 'tube-run', design: id(500), link, lengthM: 6.2, riseM: 0.5 }); // oxfmt-ignore
     const more = asItStands(stored, readJob([carries('second-tap'), run]));
     expect(more.links.find((l) => l.id === link)?.lengthM).toBe(6.2);
   });

@@ -75,13 +75,13 @@ export function extraFrom(name: ExtraName, id: string, catalogue: Catalogue, par
   const [tee] = EXTRAS[name].tee ? partsOf(catalogue, 'branch') : [];
   if (!part || (EXTRAS[name].tee && !tee)) return null;
   return { name, id, part, ...(tee ? { tee } : {}) };
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** What a system does not carry yet and may. A branch for later any number of times, all else once. */
 export const extrasOpen = (system: System): ExtraName[] =>
   (Object.keys(EXTRAS) as ExtraName[]).filter(
     (name) => place(system, name) !== null && (name === 'spare-branch' || ofKind(system, EXTRAS[name].kind).length === 0),
-  ); // prettier-ignore
+  ); // oxfmt-ignore
 
 /** Longest tube to a second tap until somebody measures it, m: as to a fridge. */
 const SECOND_TAP_M = 4;
@@ -144,7 +144,7 @@ export function withExtra(system: System, { name, id, part, tee }: Extra): Syste
     return row.tee ? [inLine, c, { id, kind: row.kind, slot: slotFor(system, row.kind), part }] : [inLine, c];
   });
   return { components, links: system.links.flatMap((l) => (l === link ? [...parted, ...side] : [l])) };
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** A system with everything it carries beside its sizing, in the order it was put in. */
 export const withExtras = (system: System, extras: readonly Extra[]): System => extras.reduce(withExtra, system);

@@ -175,7 +175,7 @@ function wayHole({ second, placed }: Site): Hole[] {
       dusty: floor,
     },
   ];
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Holes for the tap, the drain, the frame's screws and the way to a second place. An unknown worktop asks for the material before a bit is named. */
 export function holesOf(system: System, site: Site, rules: HouseRules): Hole[] {
@@ -259,4 +259,4 @@ export function drainProblem(site: Pick<Site, 'drainWay' | 'drainRun'>, rules: P
       : 'The house rule does not take the dishwasher’s spigot: ask the local code, then change the rule, or fit a clamp on the basin’s side of the trap.';
   if (site.drainWay === 'standpipe' || site.drainRun !== 'none') return null;
   return `There is no room between basin and trap. Lower the trap, fit a tailpiece with a side inlet, or lead it to a stand-pipe or floor drain with an air gap${rules.drainSpigot ? ', or to the dishwasher’s spigot' : ''}; a hole after the trap would let sewer gas in and is not offered.`;
-} // prettier-ignore
+} // oxfmt-ignore

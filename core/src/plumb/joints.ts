@@ -65,7 +65,7 @@ export function adapterAt(system: System, joint: Joint, thread: string): Adapter
   if (!tube || tube.outsideMm === narrowest || c.kind === 'drain' || !/^\d+ mm/.test(size) || Math.abs(tube.outsideMm - portMm) <= TUBE_APART_MM) return null;
   const name = tube.name.replace(/^Tube /, '');
   return { key: `reducer-${name.replaceAll(/[^a-z0-9]+/g, '-')}`, name: `Reducer ${name} to ${size}`, how: `Reducer ${name} to ${size} on a stem first.` };
-} // prettier-ignore
+} // oxfmt-ignore
 
 function howTo(joint: Joint, rules: HouseRules): { how: string; look: string } {
   const port = portsOf(joint.component).find((p) => p.name === joint.port);

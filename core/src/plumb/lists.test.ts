@@ -45,7 +45,7 @@ describe('joints by the way they are made', () => {
   const groups = jointGroups(sheets);
   test('each joint is on one card, its way once', () => {
     const all = groups.flatMap((g) => g.joints.map((j) => j.joint.id));
-    expect([...all].sort()).toEqual(jointsOf(system).map((j) => j.id).sort()); // prettier-ignore
+    expect([...all].sort()).toEqual(jointsOf(system).map((j) => j.id).sort()); // oxfmt-ignore
     expect(new Set(groups.map((g) => g.key)).size).toBe(groups.length);
     for (const g of groups)
       for (const j of g.joints) expect([j.joint.kind, j.how, j.look]).toEqual([g.kind, g.how, g.look]);
@@ -57,7 +57,7 @@ describe('joints by the way they are made', () => {
         ? { ...c, housing: { ...c.housing, ports: c.housing.ports.map((p) => ({ ...p, tapeTurns: 9, turnsPastHand: 1 })) } }
         : c.kind === 'sample' && c.part
           ? { ...c, part: { ...c.part, ports: c.part.ports.map((p) => ({ ...p, insertionMm: 17 })) } }
-          : c; // prettier-ignore
+          : c; // oxfmt-ignore
     const sheetsNow = jointSheets({ ...system, components: system.components.map(own) }, rules);
     const how = (id: string): string => sheetsNow.find((s) => s.joint.id === id)?.how ?? '';
     expect(how('sediment.in')).toContain('9 turns with the thread, by hand and then one turn at most');
@@ -95,7 +95,7 @@ describe('holes', () => {
     const old = way({ standsWhere: 'elsewhere' }, { hole: { xMm: 500, yMm: 100, zMm: 0 } });
     expect(old.hole?.tool).toBe('none');
     expect(old.bit).toBeUndefined();
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   test('a spare hole wants no drill, and no bit goes into the van for it', () => {
     expect(holesFor({ worktop: 'spare-hole' }).find((h) => h.key === 'tap')?.tool).toBe('none');
     expect(picks({ worktop: 'spare-hole' }).some((p) => p.key === 'bit-tap')).toBe(false);
@@ -116,7 +116,7 @@ describe('the pick list', () => {
     const threads = system.links.flatMap((l) => (l.tube ? [l.from, l.to] : [])).filter((ref) => {
       const joint = jointsOf(system).find((j) => j.component.id === ref.component && j.port === ref.port);
       return joint?.kind === 'taper-thread' && joint.component.kind !== 'tank';
-    }); // prettier-ignore
+    }); // oxfmt-ignore
     const fittings = items.filter((i) => i.key.startsWith('fitting-'));
     expect(fittings.reduce((n, i) => n + i.count, 0)).toBe(threads.length);
     expect(threads.length).toBeGreaterThan(6);
@@ -176,6 +176,6 @@ describe('tube off the roll', () => {
         }
       }),
       { numRuns: 60 },
-    ); // prettier-ignore
+    ); // oxfmt-ignore
   });
 });

@@ -49,7 +49,7 @@ export const checkStep = (key: string): string => `check:${key}`;
 
 const thing = (box: VanBox, key: string, name: string, amount: string, note = '', count = 1): PickItem => ({
   key, box, name, amount, note, part: null, count, price: null,
-}); // prettier-ignore
+}); // oxfmt-ignore
 
 /** Everything that goes into the van, with counts and lengths, so that nothing is fetched twice. */
 export function pickList(system: System, rules: HouseRules, holes: readonly Hole[], thread = 'unknown'): PickItem[] {
@@ -92,7 +92,7 @@ function partItems(system: System): PickItem[] {
   if (system.components.some((c) => c.kind === 'fridge'))
     items.push(thing('parts', 'fridge-adapter', 'Adapter to the fridge’s own thread', '1', 'with its gasket; no tape'));
   return items;
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Tube by its bore, a tenth to spare, and how it is cut. */
 function tubeItems(system: System): PickItem[] {
@@ -109,7 +109,7 @@ function tubeItems(system: System): PickItem[] {
       price: part?.price === undefined ? null : take * part.price,
     };
   });
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** A tube needs a fitting where it meets a tapered thread: an elbow at what hangs in a row, a straight stem elsewhere. */
 function fittingItems(system: System, rules: HouseRules): PickItem[] {
@@ -148,7 +148,7 @@ function fittingItems(system: System, rules: HouseRules): PickItem[] {
     thing('consumables', 'tape', 'PTFE tape', '1 roll', `${String(rules.tapeTurns)} turns on each of ${String(of('taper-thread'))} tapered threads`),
   );
   return items;
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Tubes are fastened so often, m. */
 const CLIP_EVERY_M = 0.4;
@@ -161,7 +161,7 @@ function adapterItems(system: System, thread: string): PickItem[] {
     if (a) found.set(a.key, { name: a.name, note: a.key === 'feed' ? a.how : '', n: (found.get(a.key)?.n ?? 0) + 1 });
   }
   return [...found].map(([key, a]) => thing('tube', `adapter-${key}`, a.name, a.name.startsWith('Adapters') ? '1 each' : String(a.n), a.note, a.n));
-} // prettier-ignore
+} // oxfmt-ignore
 
 function fixingItems(system: System): PickItem[] {
   const metres = rollsOf(system).reduce((m, r) => m + r.lengthM - r.leftM, 0);
@@ -171,7 +171,7 @@ function fixingItems(system: System): PickItem[] {
     ...(hung > 0 ? [thing('fixing', 'screws', 'Screws with washers, plugs for a wall', String(2 * hung), 'shorter than the panel is thick', 2 * hung)] : []),
     thing('fixing', 'tube-clips', 'Tube clips', String(clips), `one every ${String(100 * CLIP_EVERY_M)} cm along the walls`, clips),
   ];
-} // prettier-ignore
+} // oxfmt-ignore
 
 function toolItems(system: System, holes: readonly Hole[]): PickItem[] {
   const housings = system.components.filter((c) => c.housing).length;
@@ -209,7 +209,7 @@ function bitItems(holes: readonly Hole[]): PickItem[] {
   if (holes.some((h) => h.wet))
     items.set('putty', thing('bits', 'putty', 'Putty and a wash bottle', '1', 'a ring of putty holds the water round the core'));
   return [...items.values()];
-} // prettier-ignore
+} // oxfmt-ignore
 
 function meterItems(system: System): PickItem[] {
   const membrane = ofWork(system, 'separates').length > 0;
@@ -222,7 +222,7 @@ function meterItems(system: System): PickItem[] {
     ...(ofKind(system, 'carbon').length > 0 ? [thing('meters', 'strips', 'Strips for total chlorine', '1 tube', 'between carbon and membrane: below 0.1 mg/L')] : []),
     ...(tank ? [thing('meters', 'air-pump', 'Air pump with a gauge for low pressure', '1', `the tank’s air: ${String(tank.airChargeBar)} bar, empty and before it is joined`)] : []),
   ];
-} // prettier-ignore
+} // oxfmt-ignore
 
 function consumableItems(rules: HouseRules): PickItem[] {
   return [
@@ -232,7 +232,7 @@ function consumableItems(rules: HouseRules): PickItem[] {
       ? [thing('consumables', 'bleach', 'Unscented bleach, test strips', '1 each', `${String(rules.bleachStrengthPercent)} %; never with the membrane in, never with acid`)]
       : []),
   ];
-} // prettier-ignore
+} // oxfmt-ignore
 
 function protectionItems(system: System, holes: readonly Hole[]): PickItem[] {
   const powered = system.components.some((c) => kindRow(c.kind).powered === true);
@@ -242,7 +242,7 @@ function protectionItems(system: System, holes: readonly Hole[]): PickItem[] {
     thing('protection', 'towel', 'Bucket, towels, paper towels', '1 each'),
     ...(powered ? [thing('protection', 'rcd', 'Tester for the socket’s residual-current protection', '1')] : []),
   ];
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** What of the shelf a system takes, by part: pieces, and metres of tube. */
 export function partsNeeded(picks: readonly PickItem[]): Record<string, number> {

@@ -68,4 +68,4 @@ export function templateOf(holes: readonly Hole[], title: string): Template {
   ].join('');
   const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="${String(widthMm)}mm" height="${String(heightMm)}mm" viewBox="0 0 ${String(widthMm)} ${String(heightMm)}" font-family="sans-serif" font-size="3.6"><g fill="none" stroke="black" stroke-width="0.25">${body.replaceAll('<text ', '<text fill="black" stroke="none" ')}</g></svg>`;
   return { widthMm, heightMm, svg };
-} // prettier-ignore
+} // oxfmt-ignore

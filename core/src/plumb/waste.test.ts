@@ -59,7 +59,7 @@ describe('the waste from the side', () => {
     const taken = waste({ drainWay: 'spigot' }, { trap }, 'drain-spigot', { ...rules, drainSpigot: true });
     expect(taken.allowed?.fromMm).toBe(taken.waterMm);
     expect(taken.holeMm).toBeNull();
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   test('is drawn only where the trap is placed', () => {
     const room = roomOf(house, {});
     const site = siteFrom(house, rules);

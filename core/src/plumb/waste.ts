@@ -85,7 +85,7 @@ export function wasteOf(system: System, room: Room, site: Here, rules: Pick<Hous
     default:
       return { ...base, way: 'clamp', ...clampOn(base, pipe, after, unit && apart(unit, trapBox)) };
   }
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** From side to side, seen from above, mm. */
 const apart = (a: Box, b: Box): number => max(a.x0 - b.x1, b.x0 - a.x1, a.y0 - b.y1, b.y0 - a.y1, 0);
@@ -110,4 +110,4 @@ function clampOn(
   return flat
     ? { forbidden, allowed: free, holeMm: round(free.fromMm + 0.75 * PIPE_MM), words: 'In the upper half of the horizontal run, the bore inclined upward, so that nothing stands in the tube.' }
     : { forbidden, allowed: free, holeMm: round(free.fromMm + CLAMP_MM / 2), words: 'Low on the vertical run: it splashes least there. One wall only, the tube clear of the far one.' };
-} // prettier-ignore
+} // oxfmt-ignore

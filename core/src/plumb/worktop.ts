@@ -61,4 +61,4 @@ export function worktopOf(system: System, room: Room, laid: readonly Laid[]): Wo
     below,
     problems,
   };
-} // prettier-ignore
+} // oxfmt-ignore

@@ -66,4 +66,4 @@ describe('a call on record', () => {
     expect(openCalls(readJob([call, fact(2000, { kind: 'taken-back', corrects: call.id, reason: 'wrong house' })]))).toEqual([]);
     expect(summarise([call], [], [], rules, T0).lens).toBe('gauge');
   });
-}); // prettier-ignore
+}); // oxfmt-ignore

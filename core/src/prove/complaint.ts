@@ -99,7 +99,7 @@ const FIRST: Readonly<Record<Complaint, Pick<CallTold, 'now' | 'ask'>>> = {
   'drain-runs': { now: ['Nothing is in danger; it costs water. Shut it at its valve overnight if it goes on.'], ask: ['Also hours after the last glass?', 'Is the tank heavy, and does the tap start with a spurt?'] },
   noise: { now: ['A pump that runs without stopping: plug out, with dry hands.'], ask: ['A knock, a hum, a hiss, a gurgle at the drain? While it fills, or when the tap is shut?', 'Does it stop with the valve at the cold pipe shut?'] },
   leak: { now: [SHUT, 'Wet plugs and sockets are not touched: the fuse first.'], ask: ['Where does it stand, how much, and does it go on with the valve shut?', 'Is it warm? Then it is not this system.'] },
-}; // prettier-ignore
+}; // oxfmt-ignore
 
 /** Nobody finds anything in so many of the calls. */
 const NOTHING = 0.25;

@@ -171,7 +171,7 @@ describe('what is read and tried beside flow and salt', () => {
     expect(graded({ mineralPH: 5.9 })).toMatch(/^watch .*the bed is spent/);
     expect(graded({ mineralPH: 9.8 })).toMatch(/^watch .*one that stood/);
     expect(graded({ mineralHardnessMgL: 3 })).toMatch(/^watch .*gives little/);
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   test('a drain that stops late after a glass is asked about, by what this house’s fill takes', () => {
     expect(graded({ drainStopMin: 6 })).toMatch(/^good/);
     expect(graded({ drainStopMin: 200 })).toMatch(/^watch After a glass the drain stops in 200 min; about \d/);
@@ -220,7 +220,7 @@ describe('what is read and tried beside flow and salt', () => {
     expect(slow[0]?.code).toBe('after-tank');
     expect(slow[0]?.predicted.tapFlowLMin).toBeLessThan(0.8);
     expect(rankFaults({ ...plain, tapFlowLMin: 3, tankFullBar: 2.5 }, system, site, rules.meterError)[0]?.code).toBe('none');
-  }); // prettier-ignore
+  }); // oxfmt-ignore
 });
 
 describe('two faults at once', () => {
@@ -234,7 +234,7 @@ describe('two faults at once', () => {
     expect(rankFaults(r, system, site, rules.meterError).reduce((a, f) => a + f.likelihood, 0)).toBeCloseTo(1, 9);
     const single = { ...readOn(system, only('membrane', 'bypassed', 0.5)), tankAirBar: 0.48 };
     expect(rankFaults(single, system, site, rules.meterError).every((f) => f.with === undefined)).toBe(true);
-  }); // prettier-ignore
+  }); // oxfmt-ignore
 });
 
 describe('a slip of the hand', () => {

@@ -157,7 +157,7 @@ function tryTwo(bench: Bench, tried: readonly Tried[]): Tried[] {
       ];
     }),
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** What is asked with the readings: the pen's error as a share; how long the system has worked, days, where that is known. */
 export interface Circumstances {

@@ -244,7 +244,7 @@ export function proofFieldsFor(system: System): AskedField[] {
       ? [{ key: 'chlorineMgL' as const, ...PROOF_FIELDS.chlorineMgL, needed: true, how: 'At the tap, running; below 0.1 mg/L.' }]
       : []),
   ];
-} // prettier-ignore
+} // oxfmt-ignore
 const OF_AIRED_TANK: ReadonlySet<ProofKey> = new Set([
   'tankEmptiedL',
   'tankAirBar',

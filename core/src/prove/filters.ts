@@ -61,7 +61,7 @@ export function proveFilters(r: ProofReadings, system: System, site: Site, check
     ok: true,
     verdict: { grade, sentence: sentenceOf(grade, flow, ratio), compared, flowAgainstNew: ratio, reasons, next, doubts: doubtsOf(temperatureC, flow) },
   };
-} // prettier-ignore
+} // oxfmt-ignore
 
 function tapFlow(flow: number, temperatureC: number, system: System, site: Site): Compared {
   const supply = supplyOf(site, 'today');
@@ -125,7 +125,7 @@ function carbonTime(flow: number, system: System, site: Site): Compared[] {
   if (bed.bedVolumeL <= 0 || flow <= 0) return [];
   const work = carbonWork(bed, flow, agentOf(site), site.chlorineMgL, site.litresADay);
   return work.wantedSeconds > 0 ? [atLeast('contact', 'Time in the carbon', 's', work.contactSeconds, work.wantedSeconds)] : [];
-} // prettier-ignore
+} // oxfmt-ignore
 
 function lampDose(flow: number, system: System): Compared[] {
   const part = partIn(system, 'lamp');

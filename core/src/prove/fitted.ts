@@ -34,4 +34,4 @@ export function fitted(made: Permeability, at: ElementSite, flowLDay: number, td
     if (!Number.isFinite(waterLDayBar) || !Number.isFinite(saltLDay) || waterLDayBar > 1e4 * made.waterLDayBar) return null;
   }
   return null;
-} // prettier-ignore
+} // oxfmt-ignore

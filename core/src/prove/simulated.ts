@@ -50,7 +50,7 @@ export function readingOf(r: ProofReadings, system: System, site: Site): Reading
     inletBar: r.membranePressureBar ?? 0,
     penMgL: r.productTdsMgL ?? 0,
   };
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** A fault, and how far it has gone. */
 export interface Gone {

@@ -40,4 +40,4 @@ export function proofSlips(r: ProofReadings, system: System, site: Site): Partia
   if (membranePressureBar !== undefined && feedPressureBar !== undefined && !partIn(system, 'pump') && membranePressureBar > feedPressureBar + 0.3)
     out.feedPressureBar = 'Less than behind the filters, and no pump between them: are the two swapped?';
   return out;
-} // prettier-ignore
+} // oxfmt-ignore

@@ -55,7 +55,8 @@ export interface Verdict {
 }
 
 export type ProofResult =
-  { readonly ok: false; readonly missing: readonly ProofKey[] } | { readonly ok: true; readonly verdict: Verdict };
+  | { readonly ok: false; readonly missing: readonly ProofKey[] }
+  | { readonly ok: true; readonly verdict: Verdict };
 
 /**
  * Limits of the three grades, on measured / expected. Flow and concentrate: within `good` of the expected band's

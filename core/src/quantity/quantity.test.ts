@@ -52,7 +52,7 @@ describe('what people type', () => {
     expect(flow('380 mL/min')).toBeCloseTo(0.38, 9);
     expect(parseQuantity('250 mL in 42 s', 'pressure').ok).toBe(false);
     expect(parseQuantity('300 L in 1 min', 'flow', 'L/min', { min: 0, max: 20 })).toMatchObject({ ok: false, problem: { code: 'out-of-range' } });
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   test('a comma before three digits is asked about, not guessed', () => {
     const r = parseQuantity('1,250 mg/L', 'concentration');
     expect(r.ok ? '' : quantityMessage(r.problem)).toBe('"1,250" could mean 1250 or 1.250. Write one of these.');

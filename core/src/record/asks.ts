@@ -42,7 +42,7 @@ const ask = (of: AskKind, fromMs: number, words: string): Ask => ({ of, from: ne
 export const laboratoryAsks = (record: Pick<JobRecord, 'sampled' | 'answered' | 'lampSamples'>): readonly Ask[] =>
   awaitedSamples(record).map((s) =>
     ask('laboratory', s.dueMs, `the laboratory’s answer on ${soughtRow(s.sought).label} in the ${WATER_WORDS[s.water]}, sampled on ${dayWords(s.atMs)}`),
-  ); // prettier-ignore
+  ); // oxfmt-ignore
 
 /** When a membrane of it was last changed, ms; 0 where none was: another membrane is another system to prove. */
 export function renewedMs({ system, record }: Pick<AsBuilt, 'system' | 'record'>): number {
@@ -67,7 +67,7 @@ export function asksOf(built: AsBuilt): readonly Ask[] {
   const lamp = lampSample(built);
   if (lamp !== null) out.push(ask('lamp-sample', lamp, 'sample behind the lamp for the laboratory: it says whether lamp and sleeve do their work'));
   return [...out, ...laboratoryAsks(record)].sort((a, b) => a.from.localeCompare(b.from));
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** When the looks of the first week are to be made up for, ms; null where one was made, or somebody was there since. */
 function firstLooks({ record, version }: AsBuilt, firstMs: number | null): number | null {
@@ -77,7 +77,7 @@ function firstLooks({ record, version }: AsBuilt, firstMs: number | null): numbe
   const looked = Object.keys(record.looks).some((round) => round.startsWith('look-first-week'));
   const seen = [...record.visits.filter((v) => !isPlanned(v)).map(visitMs), ...record.proofs.slice(1).map((p) => Date.parse(p.at))];
   return looked || seen.some((ms) => ms > firstMs + DAY_MS) ? null : dueMs;
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** A membrane whose readings go towards a limit: read again before it is met. */
 function driftOf({ system, record }: AsBuilt): Ask | null {
@@ -98,7 +98,7 @@ function driftOf({ system, record }: AsBuilt): Ask | null {
     .sort((a, b) => a.from - b.from)[0];
   if (!met) return null;
   return ask('drift', Math.max(last.atMs + DRIFT_APART_DAYS * DAY_MS, met.from), `membrane nears its limit: its ${met.what} meets ${met.limit} about ${monthWords(met.atMs)}; read it, chlorine before it too`);
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** When a lamp's next sample falls due, ms; null without one. */
 function lampSample(built: AsBuilt): number | null {
@@ -111,4 +111,4 @@ function lampSample(built: AsBuilt): number | null {
   // a new lamp is sampled on the day it goes in; a day either way is the same visit
   if (taken < since - DAY_MS) return since;
   return taken + LAMP_SAMPLE_DAYS * DAY_MS;
-} // prettier-ignore
+} // oxfmt-ignore

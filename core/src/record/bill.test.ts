@@ -16,7 +16,7 @@ const id = (n: number): string => `00000000-0000-4000-8000-${String(n).padStart(
 let n = 10;
 const fact = <F extends NewFact>(minutes: number, f: F): Fact & F =>
   ({ ...f, v: 2, id: id(n++), jobId: id(1), by: id(2), at: new Date(T0 + minutes * 60_000).toISOString() }) as Fact & F;
-const component = (name: string, kind: string, part: string): Component => ({ id: name, kind, slot: name, part: shelf.find((p) => p.id === part) }) as unknown as Component; // prettier-ignore
+const component = (name: string, kind: string, part: string): Component => ({ id: name, kind, slot: name, part: shelf.find((p) => p.id === part) }) as unknown as Component; // oxfmt-ignore
 const system = [
   component('sediment', 'sediment', 'sediment-5'),
   component('carbon', 'carbon', 'carbon-block'),
@@ -32,13 +32,13 @@ describe('the bill of a visit', () => {
   test('adds up by hand: a 6 and two 14s, three quarters of an hour and twenty minutes of driving', () => {
     const carbon = partOf(shelf, 'carbon', 'carbon-block').price ?? 0;
     const b = bill(visitOf('sediment', 'carbon', 'carbon-2'));
-    expect(b.lines.map((l) => [l.of, l.amount, l.sum])).toEqual([['part', 1, 6], ['part', 2, 2 * carbon], ['work', 45, 45], ['travel', 20, 20]]); // prettier-ignore
+    expect(b.lines.map((l) => [l.of, l.amount, l.sum])).toEqual([['part', 1, 6], ['part', 2, 2 * carbon], ['work', 45, 45], ['travel', 20, 20]]); // oxfmt-ignore
     expect(b.total).toBe(6 + 2 * carbon + 65);
     expect(b.unpriced).toBe(false);
   });
   test('names what really went in, by the label of that day and none before', () => {
     const part = { ...partOf(shelf, 'element', 'element-190'), price: 41 };
-    const old = fact(-400 * 1440, { kind: 'fitted', design: id(3), component: 'membrane', part: partOf(shelf, 'element', 'element-285'), serial: 'E-1/4' }); // prettier-ignore
+    const old = fact(-400 * 1440, { kind: 'fitted', design: id(3), component: 'membrane', part: partOf(shelf, 'element', 'element-285'), serial: 'E-1/4' }); // oxfmt-ignore
     const now = fact(40, { kind: 'fitted', design: id(3), component: 'membrane', part, serial: 'E-9/2' });
     const b = bill(visitOf('membrane'), [old, now]);
     expect(b.lines[0]).toMatchObject({ what: `${part.name}, E-9/2`, each: 41 });

@@ -73,4 +73,4 @@ export function billOf(
     ...(travelMin > 0 ? [line('travel', 'Travel', travelMin, 'min', minute)] : []),
   ];
   return { lines, total: cents(lines.reduce((s, l) => s + (l.sum ?? 0), 0)), unpriced: lines.some((l) => l.each === null) };
-} // prettier-ignore
+} // oxfmt-ignore

@@ -91,7 +91,7 @@ ${x.e.batch}`;
     }];
   });
   return lines.sort((a, b) => Number(b.fast) - Number(a.fast) || a.part.localeCompare(b.part) || b.houses - a.houses || a.batch.localeCompare(b.batch));
-} // prettier-ignore
+} // oxfmt-ignore
 
 function saysOf(f: Omit<FirmFigures, 'says'>): string[] {
   const says: string[] = [];
@@ -109,7 +109,7 @@ function saysOf(f: Omit<FirmFigures, 'says'>): string[] {
   if (f.provedYear > 3 && f.rightYear / f.provedYear < 0.85)
     says.push(`Only ${String(f.rightYear)} of ${String(f.provedYear)} installations were right the first time: look at what the first proofs found.`);
   return says;
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Adds up how the firm does. @param houses those that ever were in service @param nowMs the caller's clock */
 export function firmFigures(houses: readonly HouseTold[], nowMs: number): FirmFigures {
@@ -135,4 +135,4 @@ export function firmFigures(houses: readonly HouseTold[], nowMs: number): FirmFi
     batches: batchesOf(houses),
   };
   return { ...figures, says: saysOf(figures) };
-} // prettier-ignore
+} // oxfmt-ignore

@@ -30,7 +30,7 @@ const version = makeVersion(
     id: '5f0c4b1e-4444-4444-a444-000000000001', at: '2026-05-01T08:00:00.000Z', by, reason: 'as advised', against: '', before: null,
     newId: () => `thing-${String(born++)}`,
   },
-); // prettier-ignore
+); // oxfmt-ignore
 const design = version.id;
 const joints = jointsOf(version.system);
 const words = (facts: Fact[]): string[] => historyOf(facts, [version]).map((l) => l.words);
@@ -38,7 +38,7 @@ const words = (facts: Fact[]): string[] => historyOf(facts, [version]).map((l) =
 test('many small things of a day are one line; what stands out is a line of its own', () => {
   const made = joints.map((j, i) => fact(i, { kind: 'tick', design, step: jointStep(j.id), done: true }));
   const first = joints[0]?.id ?? '';
-  const dry = joints.map((j, i) => fact(100 + i, { kind: 'look', design, round: 'look-pressure', joint: j.id, result: 'dry' })); // prettier-ignore
+  const dry = joints.map((j, i) => fact(100 + i, { kind: 'look', design, round: 'look-pressure', joint: j.id, result: 'dry' })); // oxfmt-ignore
   const drip = fact(90, { kind: 'look', design, round: 'look-pressure', joint: first, result: 'drip', note: 'a bead' });
   const lines = historyOf([...made, ...dry, drip], [version]);
   expect(lines.map((l) => l.words)).toEqual([
@@ -63,7 +63,7 @@ test('many small things of a day are one line; what stands out is a line of its 
 });
 
 test('what was taken back stays, and says what it was and why', () => {
-  const visit = fact(1, { kind: 'visit', design, reason: 'Half-year change', changed: [version.system.components.find((c) => c.kind === 'sediment')?.id ?? ''] }); // prettier-ignore
+  const visit = fact(1, { kind: 'visit', design, reason: 'Half-year change', changed: [version.system.components.find((c) => c.kind === 'sediment')?.id ?? ''] }); // oxfmt-ignore
   const back = fact(2, { kind: 'taken-back', corrects: visit.id, reason: 'another house' });
   expect(words([visit, back]).slice(0, 2)).toEqual([
     'Taken back (Visit: Half-year change; changed sediment): another house',
@@ -75,4 +75,4 @@ test('a visit stands at its own day, not at the day it was written down', () => 
   const late = fact(5000, { kind: 'visit', design, on: '2026-04-20T12:00:00.000Z', reason: 'Looked at', changed: [] });
   const reading = fact(1, { kind: 'reading', field: 'feedTdsMgL', value: 430, typed: '430 mg/L', instrument: 'pen A' });
   expect(words([late, reading])).toEqual(['Feed TDS: 430 mg/L, pen A', 'Version 1 approved: as advised', 'Visit: Looked at']);
-}); // prettier-ignore
+}); // oxfmt-ignore

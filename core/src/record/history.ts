@@ -168,7 +168,7 @@ function told(f: Fact, names: Names, byId: ReadonlyMap<string, Fact>): Told | nu
       return { of: what?.of ?? 'said', words: `Taken back${what ? ` (${what.words})` : ''}${noted(f.reason)}`, marked: true };
     }
   }
-} // prettier-ignore
+} // oxfmt-ignore
 
 /**
  * The whole of a house's history, the newest first: what was read, decided, put in, wetted, found, changed and said, by whom.

@@ -69,7 +69,7 @@ function approvedAt(minutes: number, of: Design = design, before: DesignVersion 
     before,
     newId: () => `thing ${String(++born)}`,
   });
-} // prettier-ignore
+} // oxfmt-ignore
 const tickAll = (v: DesignVersion, from = 100): Fact[] =>
   v.sheet.map((x, i) => fact(from + i, { kind: 'tick', design: v.id, step: x.key, done: true }));
 

@@ -137,13 +137,13 @@ export function openJob(any: AnyJobFile, at: { readonly catalogue: Catalogue; re
   const record = readJob(file.facts);
   const last = record.proofs.at(-1);
   return {
-    known: { ...record.known, ...(file.known as Known | undefined) },
+    known: { ...record.known, ...file.known },
     placed: record.placed,
     catalogue: file.parts ?? at.catalogue,
     rules: file.rules ?? at.rules,
     design: file.design ?? null,
     approved: file.designs.at(-1) ?? null,
     standing: standingAmong(file.designs, file.facts),
-    proof: (file.proof as ProofReadings | undefined) ?? (last ? plainReadings(last.readings) : null),
+    proof: file.proof ?? (last ? plainReadings(last.readings) : null),
   };
 }

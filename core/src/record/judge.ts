@@ -8,7 +8,8 @@ import { prove } from '../prove/verdict.ts';
 import { ofWork, type System } from '../system/system.ts';
 
 export type JudgedProof =
-  { readonly ok: false; readonly missing: readonly ProofKey[] } | { readonly ok: true; readonly verdict: KeptVerdict };
+  | { readonly ok: false; readonly missing: readonly ProofKey[] }
+  | { readonly ok: true; readonly verdict: KeptVerdict };
 
 /**
  * Judges a system by its readings, with a membrane or without, as it is kept with them.

@@ -64,7 +64,7 @@ export function liftDesign(raw: unknown, shelf: AtTheChange): DesignVersion | Un
     if (e instanceof RangeError) return said;
     throw e;
   }
-} // prettier-ignore
+} // oxfmt-ignore
 
 type System = DesignVersion['system'];
 

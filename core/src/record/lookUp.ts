@@ -78,4 +78,4 @@ export function lookUpLines(facts: readonly Fact[], designs: readonly DesignVers
   const parts = newest ? [...new Set(newest.system.components.flatMap((c) => c.part?.name ?? []))] : [];
   const stands = newest && parts.length > 0 ? [{ words: parts.join(', ').slice(0, 4 * MOST_WORDS), at: newest.at, lens: 'plumb' as const }] : [];
   return [...said.reverse().slice(0, MOST_LINES), ...stands];
-} // prettier-ignore
+} // oxfmt-ignore

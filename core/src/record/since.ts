@@ -24,7 +24,7 @@ function partWords(p: Part): Readonly<Record<string, string>> {
   }
   if (p.kind === 'tank') own.volume = `${n(p.volumeL)} L, charged to ${n(p.airChargeBar)} bar`;
   if (p.kind === 'restrictor') own.flow = `${n(p.flow.flowLDay, 4)} L a day at ${n(p.flow.atBar)} bar`;
-  if (p.life) own.life = [p.life.months ? `${n(p.life.months)} months` : '', p.life.litres ? `${n(p.life.litres, 5)} L` : ''].filter(Boolean).join(' or '); // prettier-ignore
+  if (p.life) own.life = [p.life.months ? `${n(p.life.months)} months` : '', p.life.litres ? `${n(p.life.litres, 5)} L` : ''].filter(Boolean).join(' or '); // oxfmt-ignore
   if (p.price !== undefined) own.price = n(p.price, 4);
   return own;
 }
@@ -49,7 +49,7 @@ const valueWords = (field: FieldKey, v: number | string | undefined): string => 
   if (v === undefined) return 'not read';
   const f = GAUGE_FIELDS[field];
   return f.type === 'choice' ? choiceWords(f, v) : `${formatReading(Number(v))} ${f.unit}`.trim();
-}; // prettier-ignore
+}; // oxfmt-ignore
 
 /**
  * What differs since a design was approved.
@@ -77,4 +77,4 @@ export function sinceApproved(
       ...ruled.map((k) => `House rule, ${inSentence(RULE_TEXTS[k].label)}: ${String(rules[k])} now, ${String(judged.rules[k])} when it was approved.`),
     ],
   };
-} // prettier-ignore
+} // oxfmt-ignore

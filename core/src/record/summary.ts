@@ -174,7 +174,7 @@ export function keptSummary(
   if (proofs.length === 0 && since > 0)
     return { ...base, lens: 'prove', next: 'Prove it again: the membrane was changed.', spans, inService: true };
   return { ...base, lens: 'keep', next: null, spans, inService: true, asks: asksOf(built) };
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** The last span they said they are away. */
 function awayIn(record: JobRecord): { readonly away?: AwaySpan } {
@@ -188,7 +188,7 @@ function needsOf({ version, system, record }: AsBuilt): Record<string, number> {
   if (!site) return {};
   const { rules } = version.judged;
   const picks = pickList(system, rules, holesOf(system, site, rules), site.stopValveThread);
-  return stillNeeded(partsNeeded(picks), record.stockOut.filter((f) => f.change === undefined).flatMap((f) => f.parts)); // prettier-ignore
+  return stillNeeded(partsNeeded(picks), record.stockOut.filter((f) => f.change === undefined).flatMap((f) => f.parts)); // oxfmt-ignore
 }
 
 /** Making a joint, where it is not made yet, min. */
@@ -220,7 +220,7 @@ function workOf(v: FactOf<'visit'>, built: AsBuilt | null): Pick<DatedVisit, 'wo
     work: tasksIn(sheet, record),
     brings: system.components.flatMap((c) => (components.includes(c.id) && c.part ? [c.part.id] : [])),
   };
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** A kept summary at a moment. @param nowMs the caller's clock */
 export function summaryAt(kept: KeptSummary, nowMs: number): JobSummary {
@@ -233,7 +233,7 @@ export function summaryAt(kept: KeptSummary, nowMs: number): JobSummary {
   const due = [...new Set([...(alone ? [] : [words]), ...asked.map((a) => a.next)])].join(' ');
   const lens = kept.next === null && alone ? alone.lens : kept.lens;
   return { lens, next: kept.next ?? due, timers, drinkableAtMs: drinkableAt(kept.before, nowMs), lives, visits, inService, asks, ...(away ? { away } : {}) };
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Where a job stands now; see `keptSummary`. @param nowMs the caller's clock */
 export const summarise = (

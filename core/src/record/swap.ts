@@ -22,7 +22,7 @@ const withPart = (system: System, id: string, part: Part): System => ({
 /** Where else in a system a part of that kind stands, in words. */
 function placesOf(system: System, part: Part): string {
   return system.components.filter((c) => kindRow(c.kind).partKind === part.kind).map((c) => c.slot).join(' or ');
-} // prettier-ignore
+} // oxfmt-ignore
 
 /**
  * Looks at a part before it goes into a place where something is changed: a stage mixed up, a part that bears too little, an
@@ -72,4 +72,4 @@ function elementSaid(view: SystemView, into: Component, part: Part & { kind: 'el
       text: `The restrictor that stands there is too tight for it: it would keep ${n(100 * is.recovery, 2)} % of the feed, and this water bears ${n(100 * most, 2)} % before it scales. Change the restrictor with it.`,
     });
   return said;
-} // prettier-ignore
+} // oxfmt-ignore

@@ -53,7 +53,7 @@ function saltAYear(proofs: readonly FactOf<'proof'>[]): number | null {
   const [x, y] = [mean((p) => p.years), mean((p) => p.y)];
   const wide = points.reduce((s, p) => s + (p.years - x) ** 2, 0);
   return points.reduce((s, p) => s + (p.years - x) * (p.y - y), 0) / wide;
-} // prettier-ignore
+} // oxfmt-ignore
 
 function elementsOf(built: AsBuilt): ElementTold[] {
   const { record } = built;
@@ -78,7 +78,7 @@ function elementsOf(built: AsBuilt): ElementTold[] {
       };
     });
   });
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** What a job says of the firm. */
 export function tallyOf(built: AsBuilt): Tally {
@@ -101,4 +101,4 @@ export function tallyOf(built: AsBuilt): Tally {
     firstRight: first?.judged ? first.judged.grade === 'good' && !soonAfter : null,
     elements: elementsOf(built),
   };
-} // prettier-ignore
+} // oxfmt-ignore

@@ -52,7 +52,7 @@ interface More {
 const approve = (of: Design, before: DesignVersion | null, atMs: number, { catalogue = shelf, against = '', facts }: More = {}) =>
   makeVersion({ known: house, catalogue, rules }, { design: of }, {
     id: uuid(), at: iso(atMs), by: WHO, reason: against === '' ? '' : 'they want it so', against, before, facts, newId: uuid,
-  }); // prettier-ignore
+  }); // oxfmt-ignore
 const tickAll = (v: DesignVersion, fromMs: number): Fact[] =>
   v.sheet.map((s, i) => fact(fromMs + i * 60000, { kind: 'tick', design: v.id, step: s.key, done: true }));
 const one = approve(design, null, T0);
@@ -186,7 +186,7 @@ describe('a design changed in the middle of the work', () => {
     expect(approve(design, two, T0 + 3 * DAY, { facts: all }).sheet).toEqual([]);
     expect(approve(other, two, T0 + 3 * DAY, { facts: all }).goesOn).toBeUndefined();
   });
-}); // prettier-ignore
+}); // oxfmt-ignore
 
 describe('the house a version was judged in', () => {
   const fields = Object.keys(house) as (keyof Known)[];
@@ -363,4 +363,4 @@ describe('documents of the first kind', () => {
     expect(FactSchema.safeParse(stored).success).toBe(false);
     expect(openFacts([stored], []).facts).toHaveLength(1);
   });
-}); // prettier-ignore
+}); // oxfmt-ignore

@@ -22,7 +22,7 @@ const PORTS = ['in', 'out', 'drain', 'branch', 'product-in', 'product-out', 'dra
 const StoredPartSchema = z.custom<Part>((v) => {
   const p = v as Partial<Record<string, unknown>> | null;
   return typeof p === 'object' && p !== null && typeof p.id === 'string' && typeof p.kind === 'string' && typeof p.name === 'string' && Array.isArray(p.ports);
-}, 'is not a part'); // prettier-ignore
+}, 'is not a part'); // oxfmt-ignore
 
 const systemSchema = (part: z.ZodType<Part>) => {
   const ref = z.object({ component: lastingId, port: z.enum(PORTS) });
@@ -222,7 +222,7 @@ export function changeOf(from: System, to: System): SystemChange {
 }
 
 /** Steps that go with any change of what carries water. */
-const GOES_ALONG: ReadonlySet<string> = new Set(['feed-off', 'open-part', 'look-pressure', 'look-full', 'look-shut', 'drain-stops', 'leave']); // prettier-ignore
+const GOES_ALONG: ReadonlySet<string> = new Set(['feed-off', 'open-part', 'look-pressure', 'look-full', 'look-shut', 'drain-stops', 'leave']); // oxfmt-ignore
 
 /** The version before, and what was recorded under it; null where nobody can say, and it is taken as done. */
 export interface Former {
@@ -270,7 +270,7 @@ export function workFor(sheet: readonly RunStep[], system: System, former: Forme
     sheet: now,
     goesOn: [{ design: id, steps: stands }, ...goesOn.map((g) => ({ ...g, steps: g.steps.filter((k) => still.has(k)) }))],
   };
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Field names of a judged house that stand otherwise now. */
 export function readingsMoved(judged: Judged, known: Known): FieldKey[] {

@@ -36,7 +36,8 @@ export interface SystemView {
 }
 
 export type SystemResult =
-  { readonly ok: true; readonly view: SystemView } | { readonly ok: false; readonly reason: string };
+  | { readonly ok: true; readonly view: SystemView }
+  | { readonly ok: false; readonly reason: string };
 
 /** What a system does in a season: its fills, or its open tap. */
 export function operateIn(system: System, site: Site, season: Season): Operating {
@@ -72,7 +73,7 @@ export function profileIn(system: System, site: Site, season: Season, o: Operati
     tankFullL: o.fill.waterL,
     limitBar: Math.min(...limits),
   };
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Works a system out in a house: its physics today and in the worst season, the Line, and its work sheets. */
 export function viewOf(system: System, site: Site, assumed: readonly Assumed[], rules: HouseRules): SystemView {

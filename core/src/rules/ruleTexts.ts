@@ -47,7 +47,7 @@ export const RULE_TEXTS: Readonly<Record<keyof HouseRules, RuleText>> = {
   hourPrice: { group: 'Money and meters', label: 'An hour of work or driving', unit: 'money', why: 'what a visit’s bill reckons its minutes by; 0 leaves time off it', others: 'by the job, with the minutes only for the firm itself' },
   firmPhone: { group: 'Money and meters', label: 'Telephone of the firm', unit: '', why: 'whoever has water on the floor finds it on every sheet', others: '' },
   deviceDays: { group: 'Devices', label: 'A device forgets the firm after', unit: 'days without contact', why: 'a month without signal is rare; a phone lost for a month is lost', others: '7 to 90' },
-}; // prettier-ignore
+}; // oxfmt-ignore
 
 /** The least and most a figure may be; null for what is no figure. */
 export function ruleRange(key: keyof HouseRules): { readonly min: number; readonly max: number } | null {
@@ -60,7 +60,7 @@ const PROBES: Readonly<Partial<Record<keyof HouseRules, number>>> = {
   litresPerPersonDay: 3, spareCapacity: 2, limiterAboveBar: 5, wantedTapFlowLMin: 1, productTdsMaxMgL: 100, unpumpedMinBar: 1,
   calciteIndexMax: 1, tapeTurns: 5, bleachDoseMgL: 50, bleachStrengthPercent: 5, flushStageMinutes: 5, discards: 2,
   changeFlushMinutes: 5, hourPrice: 50, waterPerM3: 1, powerPerKWh: 1, meterError: 0.05, indifference: 2, deviceDays: 30,
-}; // prettier-ignore
+}; // oxfmt-ignore
 const ruleProbe = (key: keyof HouseRules): number => PROBES[key] ?? Number.NaN;
 
 /** The last value the schema takes, from a good one outwards, to four figures. */

@@ -14,7 +14,7 @@ const COS = [
 
 export const MONTH_NAMES = [
   'January', 'February', 'March', 'April', 'May', 'June', 'July', 'August', 'September', 'October', 'November', 'December',
-] as const; // prettier-ignore
+] as const; // oxfmt-ignore
 
 /**
  * Twelve months of water temperature: a cosine between the coldest and the warmest, coldest in February as soil is a month

@@ -32,7 +32,7 @@ const design: Design = {
   shutOffId: 'shut-off-valve', nonReturnId: 'non-return-valve', backflowId: null,
   feedId: 'feed-tee', drainId: 'drain-clamp',
   tapId: 'tap-plain', tubeId: 'tube-10', fridge: false, leakValve: false,
-}; // prettier-ignore
+}; // oxfmt-ignore
 const at = (temperatureC: number, change: Known = {}): DirectRun => {
   const plant = designInHouse(design, shelf, siteOf(change), 'worst');
   return runDirect(plant.train, feedWaterAt(site, temperatureC), plant.outlet, plant.holdUp);

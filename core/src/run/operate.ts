@@ -114,7 +114,7 @@ function operateVented(plant: InHouse, tank: VentedTank, water: FeedWater, tempe
     middleL: tank.volumeL / 2,
     tapFlowLMin: tapFlowLMin(plant.outlet, 0, temperatureC),
   };
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Runs a plant without a tank at its open tap. @param slices of the channel; fewer for searches */
 export function operateDirect(plant: InHouse, water: FeedWater, temperatureC: number, slices?: number): Operating {

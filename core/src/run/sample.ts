@@ -36,7 +36,7 @@ function summed({ closeL, product, concentrate, salt }: MonthTable): Summed {
     sums.salt[i + 1] = (sums.salt[i] ?? 0) + half * (a * (salt[i] ?? 0) + b * (salt[i + 1] ?? 0));
   }
   return { cellL, ...sums };
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** A sum at a content between cells. */
 function at(sums: Float64Array, cells: number): number {
@@ -133,4 +133,4 @@ export function sampleDays(table: MonthTable, emptyL: number, days: readonly (re
   });
   const { mg: drunkMg, ...litres } = counted;
   return { ...litres, tdsMgL: litres.drunkL > 0 ? drunkMg / litres.drunkL : 0 };
-} // prettier-ignore
+} // oxfmt-ignore

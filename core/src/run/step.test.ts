@@ -178,7 +178,7 @@ describe('with a pump', () => {
 });
 
 describe('without a tank', () => {
-  const e = engineOf(systemOf({ ...base, elementId: 'element-2300-open', restrictorId: 'restrictor-3200', tankId: null, pumpId: 'pump-open', tubeId: 'tube-10' }, site), here); // prettier-ignore
+  const e = engineOf(systemOf({ ...base, elementId: 'element-2300-open', restrictorId: 'restrictor-3200', tankId: null, pumpId: 'pump-open', tubeId: 'tube-10' }, site), here); // oxfmt-ignore
   test('a glass after a night begins with what stood, and the next does not', () => {
     let m = step(e, momentOf(e), tapOpen, 60);
     m = step(e, m, shut, 8 * 3600);

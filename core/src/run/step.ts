@@ -287,7 +287,7 @@ function stepTank(e: Engine, m: Moment, inputs: Inputs, left: number): Moment {
       makingS: m.made.makingS + (runs ? dt : 0),
     },
   };
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** What stands on the feed side as it stops: between feed and concentrate. */
 function concentrateSide(e: Engine, bar: number): number {
@@ -329,4 +329,4 @@ function stepOpen(e: Engine, m: Moment, inputs: Inputs, left: number): Moment {
       makingS: m.made.makingS + dt,
     },
   };
-} // prettier-ignore
+} // oxfmt-ignore

@@ -73,4 +73,4 @@ export function operateWithout(system: System, site: Site, season: Season): Oper
     middleL: 0,
     tapFlowLMin: flow,
   };
-} // prettier-ignore
+} // oxfmt-ignore

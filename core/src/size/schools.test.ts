@@ -85,7 +85,7 @@ describe('a household that wants no tank', () => {
     const ranked = rankFaults(
       { feedTdsMgL: 250, productTdsMgL: 15, temperatureC: 12, membranePressureBar: 6, productFlowLMin: 0.8, concentrateFlowLMin: 1.2 },
       systemOf(d.chosen.design), siteOf(i), 0.03,
-    ); // prettier-ignore
+    ); // oxfmt-ignore
     expect(ranked.map((f) => f.code)).not.toContain('air-charge');
   });
   test('the house rule for one school speaks where the household does not', () => {

@@ -170,7 +170,7 @@ class Links {
     const tube = wide ?? (b.kind === 'tap' && into === 'in' ? this.toTap : this.tube);
     this.put({ component: a.id, port: out }, { component: b.id, port: into }, { tube, ...length });
   }
-} // prettier-ignore
+} // oxfmt-ignore
 
 /**
  * Builds a system from a choice of parts: what goes along with it, in the order the water takes, every port joined, every

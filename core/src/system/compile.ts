@@ -107,7 +107,7 @@ function walk(system: System): Paths {
       ? follow(last, (l) => l.from.port === 'drain', (c) => chainOf(c) === 'concentrate' || c.kind === 'permeate-pump' || c.kind === 'tap')
       : [],
   };
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** How a component's own loss is changed by what it has seen, or by what is wrong with it; 1 leaves it as new. */
 export type LossFactor = (component: Component, effect: Effect) => number;
@@ -154,7 +154,7 @@ export function stretchesOf(path: readonly Step[], factor: LossFactor = plain): 
   }
   out.push({ way, limitBar: null, pump: null });
   return out;
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** A path on which nothing limits or boosts, as one way. */
 export function wayOf(path: readonly Step[], factor: LossFactor = plain): Way {

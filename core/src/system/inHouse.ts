@@ -49,7 +49,7 @@ const plumbed = new WeakMap<Catalogue, Map<string, Plumbed>>();
 const PLUMBED = [
   'pumpId', 'permeatePumpId', 'limiterId', 'mineralId', 'lampId', 'ironId', 'deliveryPumpId', 'dispenserId', 'sedimentId', 'polishId',
   'shutOffId', 'nonReturnId', 'feedId', 'backflowId', 'drainId', 'tapId', 'tubeId',
-] as const satisfies readonly (keyof Design)[]; // prettier-ignore
+] as const satisfies readonly (keyof Design)[]; // oxfmt-ignore
 const NOMINAL = { tapLengthM: 1, tapRiseM: 0 };
 
 const asked = new WeakMap<
@@ -73,7 +73,7 @@ function plumbingLike(design: Design, catalogue: Catalogue, load: number): Plumb
   const { elementCount, carbonIds, fridge, leakValve } = design;
   const key = [
     load, elementCount, fridge, leakValve, design.tankId !== null, carbonIds, ...PLUMBED.map((p) => design[p]),
-  ].join(' '); // prettier-ignore
+  ].join(' '); // oxfmt-ignore
   const found = known.get(key);
   if (found) return found;
   const paths = pathsOf(buildSystem(choiceOf(design, catalogue), catalogue, NOMINAL));

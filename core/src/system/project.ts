@@ -93,7 +93,7 @@ class Writer {
       bar = from;
     }
   }
-} // prettier-ignore
+} // oxfmt-ignore
 
 const sign = (x: number): number => (x < 0 ? -1 : 1);
 const rise = (run: { boreMm: number; lengthM: number; riseM: number }, s: Solved): number =>
@@ -124,7 +124,7 @@ export function project(system: System, solved: Solved, house: HouseNow): Projec
   drainSide(w, paths, solved);
   const points = system.components.flatMap((c) => w.points.get(c.id) ?? []);
   return { links: w.links, points };
-} // prettier-ignore
+} // oxfmt-ignore
 
 function feedSide(w: Writer, paths: Paths, system: System, solved: Solved, house: HouseNow): void {
   const membranes = ofWork(system, 'separates');
@@ -138,7 +138,7 @@ function feedSide(w: Writer, paths: Paths, system: System, solved: Solved, house
   const { supply } = house;
   const start = max(0, supply.staticBar - supply.resistance * solved.feedLMin * solved.feedLMin);
   w.down(paths.feed, start, (i) => on(i).flow, (i) => on(i).tds);
-} // prettier-ignore
+} // oxfmt-ignore
 
 function permeateSide(w: Writer, paths: Paths, solved: Solved, share: (c: Component) => number, own: number): void {
   const joined = paths.permeate.findLastIndex((s) => s.component.kind === 'join');
@@ -181,4 +181,4 @@ function drainSide(w: Writer, paths: Paths, solved: Solved): void {
   const restrictor = upper.at(-1)?.component;
   if (restrictor) w.point(restrictor, behind, flow, tds);
   w.down(upper, solved.inletBar, () => flow, () => tds);
-} // prettier-ignore
+} // oxfmt-ignore

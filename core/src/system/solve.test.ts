@@ -39,7 +39,7 @@ describe('the plumbing kept for one design', () => {
       {}, { deliveryPumpId: 'delivery-pump' }, { deliveryPumpId: null }, { fridge: false }, { leakValve: true }, { elementCount: 2 },
       { pumpId: 'pump-small' }, { limiterId: 'limiter-4' }, { permeatePumpId: null }, { mineralId: null }, { tankId: null },
       { carbonIds: base.carbonIds.slice(0, 1) }, { tubeId: 'tube-10' },
-    ]; // prettier-ignore
+    ]; // oxfmt-ignore
     for (const change of others) {
       const design = { ...fridge, ...change };
       const fresh = [...shelf];
@@ -109,7 +109,7 @@ const anyDesign = fc.record({ a: any, b: any, c: any, d: any, e: any, f: any, fl
       leakValve: has(3),
     };
   },
-); // prettier-ignore
+); // oxfmt-ignore
 
 describe('a solved system', () => {
   test('conserves flow at every tee, in a thousand systems of any legal parts, filling, drawing and shut', () => {
@@ -134,14 +134,14 @@ describe('a solved system', () => {
       { numRuns: 340, seed: 5 },
     );
     expect(starved).toBeLessThan(200);
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   test('writes pressure, flow and salt on both ends of every tube', () => {
     for (const design of [base, { ...base, fridge: true, limiterId: 'limiter-4', ironId: 'iron-cartridge', lampId: 'lamp-small' }]) {
       const system = systemOf(design);
       const solved = solve(system, here, open(system));
       sound(system, solved, project(system, solved, here));
     }
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   test('iron cartridge and lamp lose pressure like any filter', () => {
     const system = systemOf({ ...base, ironId: 'iron-cartridge', lampId: 'lamp-small' });
     const p = project(system, solve(system, here, open(system)), here);
@@ -241,7 +241,7 @@ describe('the fast form the search uses', () => {
         expect(pressureForFlowBar(b?.outlet ?? a.outlet, flow, 12)).toBeCloseTo(pressureForFlowBar(a.outlet, flow, 12), 9);
     }
   });
-}); // prettier-ignore
+}); // oxfmt-ignore
 
 describe('a fault of a component', () => {
   const system = systemOf(base);
@@ -268,7 +268,7 @@ describe('a fault of a component', () => {
     ['tank', 'overcharged', (s: Solved) => s.tankBar > sound1.tankBar],
   ] as const)('%s %s shows where it would', (component, code, shows) => {
     expect(shows(sick(component, code))).toBe(true);
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   test('a leaking non-return valve drips at the drain when all is shut, a shut-off that stays open runs', () => {
     const shut = { opening: {}, shut: true };
     expect(sick('non-return', 'leaks', 1, shut).concentrateLMin).toBeGreaterThan(0.01);

@@ -102,7 +102,7 @@ export function shutOffIn(system: System): ShutOff {
   return valve
     ? { kind: 'four-port', closeRatio: valve.closeRatio, reopenRatio: valve.reopenRatio, closeOffsetBar: valve.closeOffsetBar }
     : { kind: 'pressure-switch', closeBar: Infinity, reopenBar: Infinity };
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** The feed side of a system in a state, its non-return valve and permeate tubes left to the caller; null without a membrane. */
 export function trainIn(system: System, house: HouseNow, state: SystemState, feed: readonly Stretch[]): Train | null {
@@ -342,7 +342,7 @@ function asSolved(r: Ready, w: Working, teeBar: number, extraLMin: number, syste
     water: r.water,
     factor: r.factor,
   };
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Shut by its valve or switch: nothing is made, what is drawn comes out of the tank, and a leaking valve lets it back. */
 function standing(r: Ready, train: Train, state: SystemState, system: System): Solved {
@@ -373,7 +373,7 @@ function standing(r: Ready, train: Train, state: SystemState, system: System): S
     water: r.water,
     factor: r.factor,
   };
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Without a membrane: the supply pushes through filters, tubes and lamp to the open outlets. */
 function solveWithout(r: Ready, house: HouseNow, state: SystemState, system: System): Solved {
@@ -406,7 +406,7 @@ function solveWithout(r: Ready, house: HouseNow, state: SystemState, system: Sys
     water: r.water,
     factor: r.factor,
   };
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Tubes crossed at the membrane: its concentrate runs to the tap, its product to the restrictor. */
 function crossed(r: Ready, train: Train, system: System): Solved {
@@ -432,7 +432,7 @@ function crossed(r: Ready, train: Train, system: System): Solved {
     drawnTdsMgL: tds,
     inletBar,
   };
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Pressure that carries a flow through trunk and outlets, bar. */
 function endOf(r: Ready, q: number): number {

@@ -54,7 +54,7 @@ describe('the system', () => {
     expect(kinds(full.view.system)).toEqual([
       'stop-valve', 'feed', 'limiter', 'sediment', 'carbon', 'carbon', 'shut-off', 'gauge', 'membrane',
       'non-return', 'sample', 'tank-tee', 'tank', 'polish', 'mineral', 'branch', 'fridge', 'tap', 'restrictor', 'drain',
-    ]); // prettier-ignore
+    ]); // oxfmt-ignore
   });
   test('numbers joints without gaps, each at a port of its own, and every tube has one at each end', () => {
     for (const { view } of [full, plain]) {
@@ -128,7 +128,7 @@ describe('a kind added to the table', () => {
   const resin = {
     id: 'resin-1', kind: 'resin', name: 'Softening resin', ports: [], maxPressureBar: 8, maxTemperatureC: 38, barPerLMin: 0.4,
     life: { months: 3 }, price: 20,
-  } as unknown as Part; // prettier-ignore
+  } as unknown as Part; // oxfmt-ignore
   const choice = choiceOfDesign(plain.design, shelf);
   const measures = { tapLengthM: 1.5, tapRiseM: 0.6 };
   const before = viewOf(buildSystem(choice, shelf, measures), plain.view.site, [], rules);

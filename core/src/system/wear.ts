@@ -69,7 +69,7 @@ export function litreLimits(part: Part, carries: Carries | null, dissolvedMgL: n
     limits.push({ by: 'calcite', litres: of(CALCITE_USED.middle), low: of(CALCITE_USED.low), high: of(CALCITE_USED.high), at: dissolvedMgL });
   }
   return limits;
-} // prettier-ignore
+} // oxfmt-ignore
 
 /**
  * Litres a cartridge lasts: its sheet's, or fewer where it fills with iron or is used up by what disinfects the water.

@@ -24,7 +24,7 @@ export interface Lived {
   /** a proof, judged so where that is told */
   readonly proof: (days: number, judged?: { readonly flowAgainstNew: number; readonly passageAgainstNew: number }) => Fact;
   readonly at: (facts: readonly Fact[], days: number) => JobSummary;
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Approves what is recommended for a house. @param t0Ms moment of the approval @throws where nothing is recommended */
 export function lived(known: Known, t0Ms: number): Lived {
@@ -57,4 +57,4 @@ export function lived(known: Known, t0Ms: number): Lived {
     proof: (days, judged) => fact(days, { kind: 'proof', design: version.id, readings: {}, ...(judged ? { judged: judged as never } : {}) }),
     at: (facts, days) => summarise(facts, [version], shelf, rules, t0Ms + days * DAY_MS),
   };
-} // prettier-ignore
+} // oxfmt-ignore

@@ -104,10 +104,10 @@ export function readWith(system: System, site: Site, truth: Truth, next: () => n
         }
       : {}),
   };
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** The readings every proof has. */
-const BASIC = ['feedTdsMgL', 'productTdsMgL', 'temperatureC', 'membranePressureBar', 'productFlowLMin', 'concentrateFlowLMin'] as const; // prettier-ignore
+const BASIC = ['feedTdsMgL', 'productTdsMgL', 'temperatureC', 'membranePressureBar', 'productFlowLMin', 'concentrateFlowLMin'] as const; // oxfmt-ignore
 export const basicOf = (r: ProofReadings): ProofReadings => Object.fromEntries(BASIC.map((k) => [k, r[k]]));
 
 /** Which truth was named first how often, over equal shares of every suspect. */

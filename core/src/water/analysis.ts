@@ -21,7 +21,12 @@ export interface Analysis {
 
 /** Why a figure of an analysis is taken. */
 export type AssumedWhy =
-  'from-alkalinity' | 'closes-charges' | 'usual-in-source' | 'softener-leaves' | 'share-of-hardness' | 'usual-make-up';
+  | 'from-alkalinity'
+  | 'closes-charges'
+  | 'usual-in-source'
+  | 'softener-leaves'
+  | 'share-of-hardness'
+  | 'usual-make-up';
 
 /** A figure nobody measured, with why it was taken. */
 export interface AssumedFigure {

@@ -9,11 +9,11 @@ const WHY: Readonly<Record<AssumedWhy, string>> = {
   'softener-leaves': 'about a third of the TDS: a softener leaves it',
   'share-of-hardness': 'the usual share of the hardness',
   'usual-make-up': 'calcium to magnesium 3:1, chloride to sulphate 3:1 by charge, sodium to balance, scaled to the TDS read',
-}; // prettier-ignore
+}; // oxfmt-ignore
 
 /** Why a figure of an analysis was taken that nobody read. @param source named where it is what is usual in it */
 export function assumedFigureWords(a: AssumedFigure, source?: string): string {
-  return a.why === 'usual-in-source' && a.field === 'pH' && source !== undefined ? `${WHY[a.why]} (${source})` : WHY[a.why]; // prettier-ignore
+  return a.why === 'usual-in-source' && a.field === 'pH' && source !== undefined ? `${WHY[a.why]} (${source})` : WHY[a.why]; // oxfmt-ignore
 }
 
 /** What in an analysis contradicts itself, in a sentence. */

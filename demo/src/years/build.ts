@@ -68,7 +68,7 @@ function townJob(of: TownHouse, nth: number, m: Making): DemoJob & { readonly pl
     put(gaugedMs + i * 60_000, {
       kind: 'reading', field: field as FieldKey, value: r.value, typed: r.typed, ...(r.instrument ? { instrument: r.instrument } : {}),
     });
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   const { known, placed } = readJob(facts);
   const startMs = nowMs - of.daysAgo * DAY;
   let born = 0;
@@ -79,7 +79,7 @@ function townJob(of: TownHouse, nth: number, m: Making): DemoJob & { readonly pl
       id: uuidOf(`design ${of.key}`), at: new Date(gaugedMs + HOUR).toISOString(), by, reason: '', against: '', before: null,
       newId: () => uuidOf(`thing ${of.key} ${String(born++)}`),
     },
-  ); // prettier-ignore
+  ); // oxfmt-ignore
   const site = judgedSite(version.judged);
   if (!site) throw new Error(`${of.key} is not known`);
   if (of.fate !== 'adopted') {
@@ -95,7 +95,7 @@ function townJob(of: TownHouse, nth: number, m: Making): DemoJob & { readonly pl
   const { name, place, contact, phone, keyHolder = '' } = of;
   const household = { id: uuidOf(`household ${of.key}`), ...householdTexts({ name, place, contact, phone, keyHolder }), version: 0 };
   return { household, jobId, facts: facts.sort((a, b) => Date.parse(a.at) - Date.parse(b.at)), designs: [version], planned };
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** The houses the firm has looked after for up to four years, with a coming week of visits. @param nowMs ms since 1970 */
 export function buildTown(catalogue: Catalogue, rules: HouseRules, nowMs: number, fitters: readonly [string, string]): DemoJob[] {
@@ -106,4 +106,4 @@ export function buildTown(catalogue: Catalogue, rules: HouseRules, nowMs: number
     if (planned) nth++;
     return job;
   });
-} // prettier-ignore
+} // oxfmt-ignore

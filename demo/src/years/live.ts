@@ -122,7 +122,7 @@ export class Years {
     const membrane = this.version.system.components.find((c) => c.kind === 'membrane');
     if (membrane?.part)
       this.put(ms, { kind: 'fitted', design: this.version.id, component: membrane.id, part: membrane.part, serial: this.element.serial });
-  } // prettier-ignore
+  } // oxfmt-ignore
 
   /** A proof then. @returns how the element really does, times a new one */
   proof(ms: number, note?: string): { readonly flow: number; readonly salt: number } {
@@ -139,7 +139,7 @@ export class Years {
       salt: salt * (1 + 0.04 * bell(random)),
       ...(carbon ? { beside: { chlorineMgL: [random() < 0.8 ? 0.02 : 0.05, 'mg/L', 2] as const } } : {}),
       ...(note === undefined ? {} : { note }),
-    })); // prettier-ignore
+    })); // oxfmt-ignore
     return { flow, salt };
   }
 
@@ -154,14 +154,14 @@ export class Years {
       put(ms - HOUR / 2, { kind: 'came-out', design: version.id, component, state: brown ? 'spent' : random() < 0.3 ? 'fresh' : 'as-due' });
     }
     put(ms, { kind: 'visit', design: version.id, reason, changed: [...components], note });
-  } // prettier-ignore
+  } // oxfmt-ignore
 
   /** Everything that is due by its life, as the firm would have seen it then: what falls within some weeks goes along. */
   private lives(ms: number): Life[] {
     const past = this.facts.filter((f) => Date.parse(f.at) <= ms);
     const built = asBuilt([this.version], past);
     return built ? spansAsBuilt(built).map((s) => lifeAt(s, ms)).filter((l) => l.kind !== 'membrane') : [];
-  } // prettier-ignore
+  } // oxfmt-ignore
 
   /** When somebody comes next: when the first thing is due, somewhat early or late. */
   next(ms: number): number {
@@ -187,7 +187,7 @@ export class Years {
     this.proof(ms + 2 * HOUR, 'After the new membrane, two tanks poured away.');
     // its own baseline, once its first days are over
     if (ms + 9 * DAY < this.nowMs) this.proof(ms + 9 * DAY, 'The baseline of the new membrane.');
-  } // prettier-ignore
+  } // oxfmt-ignore
 
   /** They called; somebody came within days, mended it and proved it. */
   call(ms: number): void {
@@ -195,7 +195,7 @@ export class Years {
       ['drain-runs', 'We hear it run all night.', 'Shut-off valve cleaned, its diaphragm turned.'],
       ['leak', 'The cupboard floor is wet at the back.', 'Tube pushed home at the polish, a drop a minute before.'],
       ['slow', 'A glass takes half a minute now.', 'Tank’s air filled up with the tank empty.'],
-    ] as const)[Math.floor(3 * this.random())] ?? ['slow', '', ''] as const; // prettier-ignore
+    ] as const)[Math.floor(3 * this.random())] ?? ['slow', '', ''] as const; // oxfmt-ignore
     this.put(ms, { kind: 'call', design: this.version.id, complaint, words });
     if (ms + 2 * DAY > this.nowMs) return;
     this.put(ms + 2 * DAY, {
@@ -214,7 +214,7 @@ export class Years {
     put(ms, { kind: 'happened', event: 'boil-notice', words: 'The waterworks, after a burst main.' });
     put(ms + 4 * DAY, { kind: 'happened', event: 'notice-lifted', words: 'The waterworks.' });
     this.change(ms + (6 + 3 * this.random()) * DAY, 'After the notice: pre-filters, sanitised', this.ids('sediment', 'carbon'), 'Sanitised, tank poured away twice.');
-  } // prettier-ignore
+  } // oxfmt-ignore
 
   /** What becomes of it beside its changes. @param startMs it was put in */
   fate(startMs: number): void {
@@ -256,7 +256,7 @@ export class Years {
         put(nowMs - 5 * HOUR, { kind: 'call', design: version.id, complaint: 'tastes', words: 'Since the weekend it tastes of rubber.' });
         break;
     }
-  } // prettier-ignore
+  } // oxfmt-ignore
 }
 
 /** A visit that is due within the coming week, as somebody planned it: its day, what it is to change. */
@@ -280,7 +280,7 @@ export function planDue(version: DesignVersion, facts: readonly Fact[], nth: num
     ...(fitter === undefined ? {} : { fitter }),
   });
   return true;
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Lives a house's years: first proofs, visits for what is due, calls, notices, its fate. @param facts what happened so far, which `put` adds to @param startMs it worked first */
 export function liveYears(of: TownHouse, version: DesignVersion, site: Site, startMs: number, nowMs: number, facts: readonly Fact[], put: Put): void {
@@ -305,4 +305,4 @@ export function liveYears(of: TownHouse, version: DesignVersion, site: Site, sta
     years.visit(ms);
   }
   if (of.fate !== 'adopted') years.fate(startMs);
-} // prettier-ignore
+} // oxfmt-ignore

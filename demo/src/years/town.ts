@@ -48,7 +48,7 @@ const FIRST = [
   'Oda',
   'Perin',
 ];
-const LAST = ['Ambry', 'Brack', 'Corrow', 'Dunmere', 'Eldick', 'Farrow', 'Garn', 'Hessel', 'Inchley', 'Jessop', 'Karrow', 'Lindle', 'Marrick']; // prettier-ignore
+const LAST = ['Ambry', 'Brack', 'Corrow', 'Dunmere', 'Eldick', 'Farrow', 'Garn', 'Hessel', 'Inchley', 'Jessop', 'Karrow', 'Lindle', 'Marrick']; // oxfmt-ignore
 
 /** How many there are beside those drawn by hand. */
 export const TOWN_HOUSES = 46;

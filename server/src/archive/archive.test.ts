@@ -60,7 +60,7 @@ beforeAll(async () => {
   await keepPicture(h.db, { id: randomUUID(), jobId: job.id, by: owner.id, bytes: A_PNG });
   // what a later release wrote, before this one was put back
   const id = randomUUID();
-  await h.db.Fact.create({ id, jobId: job.id, kind: 'tele', at: new Date(NOW), by: owner.id, body: { id, kind: 'tele', v: 99 } }); // prettier-ignore
+  await h.db.Fact.create({ id, jobId: job.id, kind: 'tele', at: new Date(NOW), by: owner.id, body: { id, kind: 'tele', v: 99 } }); // oxfmt-ignore
   await h.db.Person.create({ id: `${IMRA}77`, name: 'Left Long Ago', role: 'fitter', leftAt: new Date(NOW) });
   checksum = await out(h, 'firm.zip');
 }, 120_000);
@@ -80,7 +80,7 @@ describe('the firm as one archive', () => {
     expect([...two.keys()]).toEqual([...one.keys()]);
     for (const [name, bytes] of one) expect(`${name} ${sha256(two.get(name) ?? Buffer.alloc(0))}`).toBe(`${name} ${sha256(bytes)}`);
     await other.close();
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   test('reads as open files: job files, and sums any tool checks', async () => {
     const files = await unpacked('firm.zip');
     const sums = files.get(SUMS)?.toString() ?? '';
@@ -114,13 +114,13 @@ describe('the firm as one archive', () => {
   });
   test('a firm that is not empty keeps what it has', async () => {
     const refused = await request(h.as((await h.db.Person.findOne({ where: { name: 'Imra Tole' } }))?.id ?? ''))
-      .post('/api/archive').type('application/zip').send(readFileSync(at('firm.zip'))).expect(409); // prettier-ignore
+      .post('/api/archive').type('application/zip').send(readFileSync(at('firm.zip'))).expect(409); // oxfmt-ignore
     expect((refused.body as Problem).detail).toMatch(/this one has \d+ households/);
     expect(await out(h, 'still.zip')).toBe(checksum);
   });
   test('a firm that counted its stock is not empty', async () => {
     const other = await harness();
-    const move = { id: randomUUID(), part: 'carbon-block', place: 'van', kind: 'count', count: 3, note: '', at: new Date(NOW).toISOString() }; // prettier-ignore
+    const move = { id: randomUUID(), part: 'carbon-block', place: 'van', kind: 'count', count: 3, note: '', at: new Date(NOW).toISOString() }; // oxfmt-ignore
     await request(other.app)
       .post('/api/stock/moves')
       .send({ moves: [move] })
@@ -173,9 +173,9 @@ describe('an archive that cannot be read brings nothing in', () => {
     const name = [...files.keys()].filter((n) => n.startsWith('jobs/'))[3] ?? '';
     const job = files.get(name) ?? Buffer.alloc(0);
     files.set(name, Buffer.from(job.toString().replace('Corvane', 'Elsewhere')));
-    expect(await faultOf(empty, await packed('changed.zip', files, sums))).toBe(`${name} is not as it was written: its checksum is another`); // prettier-ignore
+    expect(await faultOf(empty, await packed('changed.zip', files, sums))).toBe(`${name} is not as it was written: its checksum is another`); // oxfmt-ignore
     files.delete(name);
-    expect(await faultOf(empty, await packed('less.zip', files, sums))).toBe(`${name} is named in SHA256SUMS and is not there`); // prettier-ignore
+    expect(await faultOf(empty, await packed('less.zip', files, sums))).toBe(`${name} is named in SHA256SUMS and is not there`); // oxfmt-ignore
     files.set(name, job).set('more.txt', Buffer.from('more'));
     expect(await faultOf(empty, await packed('more.zip', files, sums))).toBe('more.txt is not named in SHA256SUMS');
   });

@@ -97,10 +97,10 @@ async function openArchive(path: string): Promise<Opened> {
     zip.close();
     throw e;
   }
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Columns that name a person, beside the household's and the job's own, of which an empty firm has none. */
-const NAMES_A_PERSON = ['sessions.person_id', 'links.person_id', 'links.made_by', 'feeds.made_by', 'feeds.fitter', 'devices.ended_by', 'people.updated_by', 'parts.updated_by', 'house_rules.updated_by', 'day_table.updated_by']; // prettier-ignore
+const NAMES_A_PERSON = ['sessions.person_id', 'links.person_id', 'links.made_by', 'feeds.made_by', 'feeds.fitter', 'devices.ended_by', 'people.updated_by', 'parts.updated_by', 'house_rules.updated_by', 'day_table.updated_by']; // oxfmt-ignore
 
 /**
  * Adds who is in the archive. An owner of the name of who brings it in is the same person: they go on under the archive's id,
@@ -130,7 +130,7 @@ async function bringPeople(db: Db, people: readonly ArchivedPerson[], by: string
     await db.Person.create({ id: p.id, name: own, role: p.role, leftAt: p.left === null ? null : new Date(p.left), updatedBy: null }, { transaction });
   }
   return same?.id ?? by;
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Puts the archive's shelf, rules, instruments, day table and stock in the place of what an empty firm began with. */
 async function bringShelf(db: Db, zip: Opened, by: string, transaction: Transaction): Promise<{ parts: Part[]; rules: HouseRules; began: ReadonlyMap<string, Date> }> {
@@ -143,14 +143,14 @@ async function bringShelf(db: Db, zip: Opened, by: string, transaction: Transact
   if (dayTable) await db.DayTable.create({ id: 'firm', body: dayTable, updatedBy: by }, { transaction });
   for (const who of new Set(stock.map((m) => m.by))) await storeMoves(db, stock.filter((m) => m.by === who), who, transaction);
   return { parts: parts.flatMap((p) => PartSchema.safeParse(p).data ?? []), rules, began: new Map(jobs.map((j) => [j.id, new Date(j.began)])) };
-} // prettier-ignore
+} // oxfmt-ignore
 
 async function bringUnreadable(db: Db, zip: Opened, transaction: Transaction): Promise<void> {
   for (const [jobId, { facts, designs }] of Object.entries(await zip.read('unreadable.json', ArchivedUnreadableSchema))) {
     await db.Fact.bulkCreate(facts.map((f) => ({ ...f, at: new Date(f.at), jobId })), { transaction });
     await db.Design.bulkCreate(designs.map((d) => ({ ...d, at: new Date(d.at), jobId })), { transaction });
   }
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** @throws ApiProblem 'fact-conflict' where the firm has something of its own already */
 async function isEmpty(db: Db, transaction: Transaction): Promise<void> {
@@ -163,7 +163,7 @@ async function isEmpty(db: Db, transaction: Transaction): Promise<void> {
     throw new ApiProblem('fact-conflict', {
       detail: `An archive goes into an empty firm: this one has ${String(households)} households, ${String(instruments)} instruments and ${String(counted)} counts of its stock. Nothing was brought in.`,
     });
-} // prettier-ignore
+} // oxfmt-ignore
 
 /**
  * Takes a whole firm in from its archive, whole or not at all: everything keeps its id, and an archive made of it again holds
@@ -195,4 +195,4 @@ export async function readArchive(db: Db, path: string, by: string): Promise<Bro
   } finally {
     zip.close();
   }
-} // prettier-ignore
+} // oxfmt-ignore

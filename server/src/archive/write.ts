@@ -21,7 +21,7 @@ async function unreadableOf(db: Db, jobId: string, readable: ReadonlySet<string>
   const [facts, designs] = [await rows('kind FROM facts', 'seq'), await rows('number FROM designs', 'number')];
   const odd = { facts: facts.filter((f) => !readable.has(f.id)), designs: designs.filter((d) => !readable.has(d.id)) };
   return odd.facts.length + odd.designs.length === 0 ? null : odd;
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** What stands in the archive's firm-wide files. */
 async function firmFiles(db: Db, shelf: StoredShelf, jobs: readonly JobRow[], transaction: Transaction): Promise<Readonly<Record<string, unknown>>> {
@@ -40,7 +40,7 @@ async function firmFiles(db: Db, shelf: StoredShelf, jobs: readonly JobRow[], tr
     'parts.json': parts.map((p) => p.body),
     'firm.json': { jobs: jobs.map((j) => ({ id: j.id, began: j.createdAt })), rules: shelf.rules, instruments: instruments.map((i) => i.body), dayTable: table?.body ?? null, stock },
   };
-} // prettier-ignore
+} // oxfmt-ignore
 
 /**
  * Writes the whole firm as one archive, as it stood at one moment, a file at a time: it is never held whole.
@@ -93,4 +93,4 @@ export function writeArchive(db: Db, shelf: StoredShelf, out: NodeJS.WritableStr
     await ended;
     return checksum;
   });
-} // prettier-ignore
+} // oxfmt-ignore

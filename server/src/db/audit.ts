@@ -34,7 +34,7 @@ const onAdded = (table: string, name: string, line: string): string[] => [
 const onDocument = (table: string, called: string, about: string): string[] => [
   ...onRow(table, 'INSERT', `audit_${table}_added`, `NEW.updated_by, '${called} added', ${about}, NULL, NULL, NEW.body`, 'WHEN (NEW.updated_by IS NOT NULL)'),
   ...onRow(table, 'UPDATE', `audit_${table}_changed`, `NEW.updated_by, '${called} changed', ${about}, NULL, OLD.body, NEW.body`, 'WHEN (OLD.body IS DISTINCT FROM NEW.body)'),
-]; // prettier-ignore
+]; // oxfmt-ignore
 
 const household = (row: string): string =>
   `jsonb_build_object('name', ${row}.name, 'place', ${row}.place, 'contact', ${row}.contact, 'notes', ${row}.notes)`;
@@ -72,7 +72,7 @@ export const AUDIT: readonly string[] = [
   ...onRow('links', 'INSERT', 'audit_links_made', `NEW.made_by, 'link made', coalesce(${nameOf('NEW.person_id')}, 'the first owner'), NULL, NULL, jsonb_build_object('purpose', NEW.purpose)`),
   ...onRow('links', 'UPDATE', 'audit_links_used', `NEW.person_id, 'link used', coalesce(${nameOf('NEW.person_id')}, ''), NULL, NULL, jsonb_build_object('purpose', NEW.purpose)`,
     'WHEN (OLD.used_at IS NULL AND NEW.used_at IS NOT NULL)'),
-]; // prettier-ignore
+]; // oxfmt-ignore
 
 /** Says that what is written in this transaction is brought in by somebody, whoever wrote it once. */
 export const broughtBy = (db: Pick<Db, 'sequelize'>, person: string, transaction: Transaction): Promise<unknown> =>
@@ -105,11 +105,11 @@ export const AUDIT_HOUSEHOLD_TEXTS: readonly string[] = [
   `DROP TRIGGER audit_households ON households`,
   `DROP FUNCTION audit_households()`,
   ...onRow('households', 'UPDATE', 'audit_households', `NEW.updated_by, 'household changed', NEW.name, ${jobOf}, ${allTexts('OLD')}, ${allTexts('NEW')}`),
-]; // prettier-ignore
+]; // oxfmt-ignore
 
 /** The same for feeds of visits: an address that anybody who has it reads. */
 export const AUDIT_FEEDS: readonly string[] = [
   ...onRow('feeds', 'INSERT', 'audit_feeds_made', `NEW.made_by, 'calendar feed made', coalesce(${nameOf('NEW.fitter')}, 'everybody'), NULL, NULL, NULL`),
   ...onRow('feeds', 'UPDATE', 'audit_feeds_ended', `NEW.made_by, 'calendar feed ended', coalesce(${nameOf('NEW.fitter')}, 'everybody'), NULL, NULL, NULL`,
     'WHEN (OLD.ended_at IS NULL AND NEW.ended_at IS NOT NULL)'),
-]; // prettier-ignore
+]; // oxfmt-ignore

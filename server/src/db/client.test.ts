@@ -19,7 +19,7 @@ test('a question with values is told to the database once and answered from what
     const kept = await ask('SELECT statement, (generic_plans + custom_plans)::int AS times FROM pg_prepared_statements', undefined, t);
     expect(kept).toContainEqual({ statement: question, times: 3 });
   });
-}); // prettier-ignore
+}); // oxfmt-ignore
 
 test('a table changed by a newer server is read as it is now, within a transaction and without', async () => {
   const run = (sql: string): Promise<unknown> => h.db.sequelize.query(sql);
@@ -37,7 +37,7 @@ test('a table changed by a newer server is read as it is now, within a transacti
     const kept = await ask('SELECT name FROM pg_prepared_statements WHERE statement = $1 ORDER BY prepare_time', [question], t);
     expect(new Set(kept.map((k) => (k as { name: string }).name.split('.')[1]))).toEqual(new Set(['0', '1', '2']));
   });
-}); // prettier-ignore
+}); // oxfmt-ignore
 
 test('what is asked in very many ways is answered all the same, and not kept without bound', async () => {
   await inTransaction(h.db, async (t) => {
@@ -45,4 +45,4 @@ test('what is asked in very many ways is answered all the same, and not kept wit
     const [kept] = await ask('SELECT count(DISTINCT statement)::int AS n FROM pg_prepared_statements', undefined, t);
     expect((kept as { n: number }).n).toBeLessThanOrEqual(200);
   });
-}); // prettier-ignore
+}); // oxfmt-ignore

@@ -51,7 +51,7 @@ export class Client extends pg.Client {
         if (this.getTransactionStatus() === 'I') askKept(question, values, told);
         else tell(error, result);
       });
-    }; // prettier-ignore
+    }; // oxfmt-ignore
     this.query = askKept as typeof this.query;
   }
 }

@@ -47,7 +47,7 @@ beforeAll(async () => {
   await design(designId, 1, d.chosen.design, new Date(Date.parse(at) + 600000).toISOString());
   await design(oddId, 2, { ...d.chosen.design, tankId: 'tank-long-gone' }, '2026-05-01T08:00:00.000Z');
   await migrate(h.db.sequelize);
-}); // prettier-ignore
+}); // oxfmt-ignore
 afterAll(() => h.close());
 
 describe('a database of the release before', () => {
@@ -84,7 +84,7 @@ describe('a database of the release before', () => {
     await migrate(h.db.sequelize);
     expect(await bodies()).toEqual(once);
   });
-}); // prettier-ignore
+}); // oxfmt-ignore
 
 describe('a database without signing in', () => {
   test('keeps its people, who may do what they could until now, and gives them a way in', async () => {

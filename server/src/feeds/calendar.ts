@@ -48,4 +48,4 @@ export function feedOf(visits: readonly FeedVisit[], address: string): string {
   const { error, value } = createEvents(events, { calName: 'Visits' });
   if (error) throw error;
   return value ?? '';
-} // prettier-ignore
+} // oxfmt-ignore

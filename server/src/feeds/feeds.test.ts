@@ -18,7 +18,7 @@ const make = async (as: string, fitter: string | null): Promise<MadeFeed> =>
   (await request(h.as(as)).post('/api/feeds').send({ fitter }).expect(201)).body as MadeFeed;
 const read = async (path: string, status = 200): Promise<string> =>
   (await request(h.bare).get(path).expect(status)).text;
-const events = (ics: string): string[] => ics.split('BEGIN:VEVENT').slice(1).map((e) => e.replaceAll('\r\n\t', '')); // prettier-ignore
+const events = (ics: string): string[] => ics.split('BEGIN:VEVENT').slice(1).map((e) => e.replaceAll('\r\n\t', '')); // oxfmt-ignore
 
 describe('a feed of visits', () => {
   test('is read by whoever has its address, and holds no name, number, key, or word that was typed', async () => {
@@ -56,19 +56,19 @@ describe('a feed of visits', () => {
   test('nobody reads one by guessing, a reader makes none, and the address is shown once', async () => {
     await read('/api/feed/short', 404);
     await read(`/api/feed/${'a'.repeat(43)}`, 404);
-    await request(h.as(await h.add('reader'))).post('/api/feeds').send({ fitter: null }).expect(403); // prettier-ignore
+    await request(h.as(await h.add('reader'))).post('/api/feeds').send({ fitter: null }).expect(403); // oxfmt-ignore
     await make(bast, null);
     const { body } = (await request(h.as(bast)).get('/api/feeds').expect(200)) as { body: object[] };
     expect(JSON.stringify(body)).not.toMatch(/[\w-]{43}/);
   });
   test('moved across a change of clocks a visit stays at its moment: it stands in universal time', () => {
     const on = '2026-10-25T00:30:00.000Z';
-    const fact = { v: FACT_VERSION, id: randomUUID(), jobId: randomUUID(), by: randomUUID(), at: on, kind: 'visit', reason: 'x', changed: [], fitter: randomUUID(), on } as Fact & { kind: 'visit' }; // prettier-ignore
-    const visit: DatedVisit = { on, reason: 'x', fact, work: [{ handsMin: 90, waitMin: 60 }, { handsMin: 30, waitMin: 0 }], brings: [] }; // prettier-ignore
+    const fact = { v: FACT_VERSION, id: randomUUID(), jobId: randomUUID(), by: randomUUID(), at: on, kind: 'visit', reason: 'x', changed: [], fitter: randomUUID(), on } as Fact & { kind: 'visit' }; // oxfmt-ignore
+    const visit: DatedVisit = { on, reason: 'x', fact, work: [{ handsMin: 90, waitMin: 60 }, { handsMin: 30, waitMin: 0 }], brings: [] }; // oxfmt-ignore
     const ics = feedOf([{ jobId: fact.jobId, place: 'Mell', visit }], 'https://firm.example');
     expect(ics).toContain('DTSTART:20261025T003000Z');
     expect(ics).toContain('DURATION:PT180M');
     const someday = { ...fact, fitter: undefined };
-    expect(feedOf([{ jobId: fact.jobId, place: 'Mell', visit: { ...visit, fact: someday } }], 'https://firm.example')).toContain('DTSTART;VALUE=DATE:20261025'); // prettier-ignore
+    expect(feedOf([{ jobId: fact.jobId, place: 'Mell', visit: { ...visit, fact: someday } }], 'https://firm.example')).toContain('DTSTART;VALUE=DATE:20261025'); // oxfmt-ignore
   });
 });

@@ -45,7 +45,7 @@ async function visitsFor(db: Db, fitter: string | null, nowMs: number): Promise<
     .flatMap(({ jobId, place, visits }) => visits.map((visit) => ({ jobId, place, visit })))
     .filter(({ visit }) => visit.on >= from && visit.on.slice(0, 10) <= to && (fitter === null || visit.fact.fitter === fitter))
     .sort((a, b) => a.visit.on.localeCompare(b.visit.on));
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Feeds somebody made for their own calendar, or for another's. */
 export function feedsRoutes(db: Db): Router {

@@ -9,7 +9,7 @@ const ROUTES = Object.entries(MAY).map(([route, who]) => {
   // a word in an address, or whatever stands in the place of one that is named
   const pattern = path.split('/').map((p) => (p.startsWith(':') ? '[^/]+' : p));
   return { route: route as KnownRoute, method, at: new RegExp(`^${pattern.join('/')}/?$`, 'i'), who };
-}); // prettier-ignore
+}); // oxfmt-ignore
 
 /** Fixed words before what is named: "/jobs/import" is no job. */
 function routeOf(method: string, path: string): (typeof ROUTES)[number] | undefined {

@@ -46,7 +46,7 @@ const STAND_INS: readonly StandIn[] = [
       { kind: 'flow', unit: 'L/min', rest: 0, settlesS: 3, noiseShare: 0.012, noiseFixed: 0.002, drift: 0, digit: 0.005 },
     ],
   },
-]; // prettier-ignore
+]; // oxfmt-ignore
 
 /** Readings a second. */
 const RATE = 4;

@@ -54,7 +54,7 @@ const write = (jobId: string, body: object): Promise<unknown> =>
   request(h.as(fitter))
     .post(`/api/jobs/${jobId}/facts`)
     .send({ facts: [{ v: FACT_VERSION, id: randomUUID(), jobId, by: fitter, at: new Date(NOW + 1000 * ++written).toISOString(), ...body } as Fact] })
-    .expect(201); // prettier-ignore
+    .expect(201); // oxfmt-ignore
 const reading = (jobId: string, value: number): Promise<unknown> =>
   write(jobId, { kind: 'reading', field: 'runningPressureBar', value, typed: String(value) });
 
@@ -152,7 +152,7 @@ describe('what the server decided of a job', () => {
     const decisions = open({
       ...counting,
       decide: (input) => (input.known.runningPressureBar === 1.1 ? Promise.reject(new Error('torn')) : counting.decide(input)),
-    }); // prettier-ignore
+    }); // oxfmt-ignore
     await reading(of('Saltern'), 2.1);
     await reading(of('Fenmill'), 1.1);
     decisions.refreshSoon(of('Saltern'));

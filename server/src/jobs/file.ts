@@ -28,7 +28,7 @@ export async function fileOf(db: Db, jobId: string, at: AtShelf, transaction?: T
     designs: job.designs,
     pictures: pictures.map((p) => ({ id: p.id, by: p.by, base64: p.bytes.toString('base64') })),
   };
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** A job as its file, with the shelf it was worked out with. */
 export async function exportJob(db: Db, jobId: string, parts: Catalogue, rules: HouseRules): Promise<WrittenFile> {
@@ -69,7 +69,7 @@ export async function writeJob(db: Db, file: JobFile, by: string, transaction: T
     if (!(await keepPicture(db, p, transaction)))
       throw new ApiProblem('fact-conflict', { errors: [{ path: 'file.pictures', message: 'a picture’s id stands for another here' }] });
   return { jobId, householdId: household.id };
-} // prettier-ignore
+} // oxfmt-ignore
 
 /**
  * Takes a job in from its file, whole or not at all: everything keeps its id, so that exporting it again gives the same
@@ -93,7 +93,7 @@ export async function broughtIn<T>(db: Db, by: string, write: (transaction: Tran
       throw new ApiProblem('fact-conflict', { errors: [{ path: 'file', message: 'an id in it stands for something else here' }] });
     throw e;
   }
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Adds who is not here yet; a name that somebody else here has gets a number, so that both stay told apart. */
 async function addPeople(db: Db, people: JobFile['people'], by: string, transaction: Transaction): Promise<void> {

@@ -27,8 +27,8 @@ afterAll(async () => {
   await h.close();
 });
 
-const note = (jobId: string, text: string) => ({ v: FACT_VERSION, id: randomUUID(), jobId, by: fitter, at: new Date(NOW + ++written).toISOString(), kind: 'note', text }); // prettier-ignore
-const write = (jobId: string, text: string): Promise<unknown> => request(h.as(fitter)).post(`/api/jobs/${jobId}/facts`).send({ facts: [note(jobId, text)] }).expect(201); // prettier-ignore
+const note = (jobId: string, text: string) => ({ v: FACT_VERSION, id: randomUUID(), jobId, by: fitter, at: new Date(NOW + ++written).toISOString(), kind: 'note', text }); // oxfmt-ignore
+const write = (jobId: string, text: string): Promise<unknown> => request(h.as(fitter)).post(`/api/jobs/${jobId}/facts`).send({ facts: [note(jobId, text)] }).expect(201); // oxfmt-ignore
 /** As it is read whole, from nothing. */
 async function whole(jobId: string): Promise<Job> {
   const { parts: catalogue, rules } = await store.read();

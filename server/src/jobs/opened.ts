@@ -99,7 +99,7 @@ export function openOpened(db: Db, store: ShelfStore): OpenedJobs {
         designs: before?.text.designs ?? JSON.stringify(news.designs).slice(1, -1),
       },
     };
-  }; // prettier-ignore
+  }; // oxfmt-ignore
 
   return {
     read: async (jobId) => {

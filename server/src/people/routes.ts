@@ -66,7 +66,7 @@ export function peopleRoutes(db: Db, sessions: Pick<Sessions, 'end'>): Router {
     res.json(shown(row));
   });
   return r;
-} // prettier-ignore
+} // oxfmt-ignore
 
 const lockPeople = (db: Db, transaction: Transaction): Promise<unknown> =>
   db.sequelize.query('LOCK TABLE people IN SHARE ROW EXCLUSIVE MODE', { transaction });

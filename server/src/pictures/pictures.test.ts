@@ -54,4 +54,4 @@ describe('a picture of a job', () => {
     await request(h.app).get(`/api/jobs/${ids.jobId}/pictures/${randomUUID()}`).expect(404);
     await request(h.app).get(`/api/jobs/${ids.jobId}/pictures/not-an-id`).expect(404);
   });
-}); // prettier-ignore
+}); // oxfmt-ignore

@@ -16,18 +16,18 @@ afterAll(async () => {
   await demo.close();
 });
 const DAY = 86400000;
-const dayOf = async (app: Harness, on: string): Promise<Day> => (await request(app.app).get(`/api/day?on=${on}`).expect(200)).body as Day; // prettier-ignore
+const dayOf = async (app: Harness, on: string): Promise<Day> => (await request(app.app).get(`/api/day?on=${on}`).expect(200)).body as Day; // oxfmt-ignore
 
 describe('a day', () => {
   test('has the visits dated on it, with the work of a change by its own sheet and the parts it brings', async () => {
     const { jobId } = (await roundOf(demo)).find((e) => e.household.name.startsWith('Highmoor')) ?? {};
     const design = await demo.db.Design.findOne({ where: { jobId: jobId ?? '' } });
-    const system = (design?.body as { system: { components: { id: string; kind: string; part: { id: string } }[] } }).system; // prettier-ignore
-    const carbon = system.components.find((c) => c.kind === 'carbon');
+    const body = design?.body as { system: { components: { id: string; kind: string; part: { id: string } }[] } } | undefined; // oxfmt-ignore
+    const carbon = body?.system.components.find((c) => c.kind === 'carbon');
     const on = new Date(NOW + 40 * DAY).toISOString();
     const person = await demo.db.Person.findOne();
-    const visit: Omit<FactOf<'visit'>, 'v'> & { v: number } = { v: 2, id: randomUUID(), jobId: jobId ?? '', at: new Date(NOW).toISOString(), by: person?.id ?? '', kind: 'visit', on, reason: 'Change of carbon', changed: [], toChange: [carbon?.id ?? ''] }; // prettier-ignore
-    await demo.db.Fact.create({ id: visit.id, jobId: visit.jobId, kind: 'visit', at: new Date(NOW), by: visit.by, body: visit }); // prettier-ignore
+    const visit: Omit<FactOf<'visit'>, 'v'> & { v: number } = { v: 2, id: randomUUID(), jobId: jobId ?? '', at: new Date(NOW).toISOString(), by: person?.id ?? '', kind: 'visit', on, reason: 'Change of carbon', changed: [], toChange: [carbon?.id ?? ''] }; // oxfmt-ignore
+    await demo.db.Fact.create({ id: visit.id, jobId: visit.jobId, kind: 'visit', at: new Date(NOW), by: visit.by, body: visit }); // oxfmt-ignore
     const { entries, table, version } = await dayOf(demo, on.slice(0, 10));
     const mine = entries.find((e) => e.jobId === jobId)?.summary.visits.find((v) => v.fact.id === visit.id);
     expect(mine?.work).toHaveLength(1);
@@ -49,7 +49,7 @@ describe('a day', () => {
       await request(demo.app).get(`/api/day?on=${on}`).expect(422);
   });
   test('is planned by a table that two do not overwrite', async () => {
-    const table = { ...NO_DAY_TABLE, minutes: { 'Corvane | Mell': 20 }, fitters: [{ person: h.person, district: 'Mell', fromMin: 480, untilMin: 960 }] }; // prettier-ignore
+    const table = { ...NO_DAY_TABLE, minutes: { 'Corvane | Mell': 20 }, fitters: [{ person: h.person, district: 'Mell', fromMin: 480, untilMin: 960 }] }; // oxfmt-ignore
     const put = (t: object, version: number | null) => request(h.app).put('/api/day/table').send({ table: t, version });
     expect((await put(table, null).expect(200)).body).toEqual({ table, version: 0 });
     expect((await put({ ...table, withinMin: 5 }, 0).expect(200)).body).toMatchObject({ version: 1 });

@@ -31,7 +31,7 @@ export function dayRoutes(db: Db, summaries: Summaries, entries: Entries): Route
     const [dated, kept] = await Promise.all([
       entries.where(`s.visit_days && $1::date[] OR s.clock_at::date = ANY($1::date[]) ORDER BY s.born, s.job_id LIMIT ${String(MOST)}`, [days]),
       tableNow(),
-    ]); // prettier-ignore
+    ]); // oxfmt-ignore
     res.json({ entries: dated, ...kept } satisfies Day);
   });
   r.put('/table', async (req, res) => {

@@ -12,7 +12,7 @@ afterAll(() => h.close());
 test('the firm’s figures are added up from every house that was in service, for owner and office', async () => {
   const office = h.as(await h.add('office'));
   const f = (await request(office).get('/api/figures').expect(200)).body as FirmFigures;
-  const [row] = (await h.db.sequelize.query('SELECT count(DISTINCT job_id)::int AS n FROM facts WHERE kind = $1', { bind: ['proof'] }))[0] as { n: number }[]; // prettier-ignore
+  const [row] = (await h.db.sequelize.query('SELECT count(DISTINCT job_id)::int AS n FROM facts WHERE kind = $1', { bind: ['proof'] }))[0] as { n: number }[]; // oxfmt-ignore
   expect(f.inCare + f.takenOut).toBe(row?.n);
   expect(f.takenOut).toBe(1);
   expect(f.visitsYear).toBeGreaterThan(50);

@@ -22,4 +22,4 @@ export function figuresRoutes(db: Db, summaries: Pick<Summaries, 'catchUp'>, now
     res.json(firmFigures(houses, now()));
   });
   return r;
-} // prettier-ignore
+} // oxfmt-ignore

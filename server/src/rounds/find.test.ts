@@ -47,7 +47,7 @@ describe('finding anything', () => {
   });
   test('by a serial, a joint that dripped, a note: with the line and where it stands', async () => {
     const job = await jobOf('Highmoor');
-    const { body } = (await request(demo.app).get(`/api/jobs/${job}`).expect(200)) as { body: { designs: { id: string; system: { components: { id: string; kind: string; part: object }[] } }[] } }; // prettier-ignore
+    const { body } = (await request(demo.app).get(`/api/jobs/${job}`).expect(200)) as { body: { designs: { id: string; system: { components: { id: string; kind: string; part: object }[] } }[] } }; // oxfmt-ignore
     const [design] = body.designs;
     const membrane = design?.system.components.find((c) => c.kind === 'membrane');
     if (!design || !membrane) throw new Error('Highmoor has a membrane');

@@ -30,11 +30,11 @@ async function household(app: Harness, name: string): Promise<{ id: string; jobI
 }
 const reading = (jobId: string, by: string, value: number): Fact => ({
   v: FACT_VERSION, id: randomUUID(), jobId, by, at: new Date(NOW + value).toISOString(), kind: 'reading', field: 'feedTdsMgL', value, typed: String(value),
-}); // prettier-ignore
+}); // oxfmt-ignore
 const post = (app: Harness, jobId: string, facts: Fact[]): request.Test =>
   request(app.app).post(`/api/jobs/${jobId}/facts`).send({ facts });
-const round = async (app: Harness, query = ''): Promise<Rounds> => (await request(app.app).get(`/api/rounds${query}`).expect(200)).body as Rounds; // prettier-ignore
-const changes = async (since?: string): Promise<Changes> => (await request(h.app).get(`/api/changes${since === undefined ? '' : `?since=${since}`}`).expect(200)).body as Changes; // prettier-ignore
+const round = async (app: Harness, query = ''): Promise<Rounds> => (await request(app.app).get(`/api/rounds${query}`).expect(200)).body as Rounds; // oxfmt-ignore
+const changes = async (since?: string): Promise<Changes> => (await request(h.app).get(`/api/changes${since === undefined ? '' : `?since=${since}`}`).expect(200)).body as Changes; // oxfmt-ignore
 
 describe('where each job stands', () => {
   test('is kept beside it as it would be worked out', async () => {
@@ -90,7 +90,7 @@ describe('where each job stands', () => {
     expect(await isStale()).toBe(false);
     const found = (await roundOf(h)).find((e) => e.jobId === jobId);
     expect(found?.summary).toMatchObject({ lens: 'gauge', next: 'Gauge goes on: 1 reading is in.' });
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   test('follows whatever way its facts came in, and a rule that is changed where nothing is approved', async () => {
     const { jobId } = await household(h, 'By hand 1');
     const f = reading(jobId, h.person, 7);
@@ -104,7 +104,7 @@ describe('where each job stands', () => {
     expect(kept?.n).toBe(0);
     await roundOf(h);
     expect((await round(h)).behind).toBe(0);
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   test('of many that are looked at anew is told as it was until it is, and how many still are', async () => {
     const before = await roundOf(demo);
     await demo.db.sequelize.query('UPDATE job_summaries SET stale = true WHERE job_id IN (SELECT job_id FROM job_summaries LIMIT 12)');
@@ -120,7 +120,7 @@ describe('where each job stands', () => {
       last = await round(demo);
     }
     expect([...last.open.entries, ...last.kept.entries]).toEqual(before);
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   test('a job that cannot be worked out is told as such, and the others stand', async () => {
     const { jobId } = await household(h, 'Odd 1');
     await h.db.Design.create({ id: randomUUID(), jobId, number: 1, body: { v: 99 }, at: new Date(NOW), by: h.person });
@@ -152,7 +152,7 @@ describe('the list of every household', () => {
     expect(data).toHaveLength((await roundOf(h)).length);
     expect(data.at(-1)).toMatchObject({ household: '\'=HYPERLINK("x"), "Row" 7', key: 'The shop\nbelow', phone: "'+1 555 2", inService: 'no', part: 'gauge' });
     expect(Object.keys(data[0] ?? {})).toContain('nextDue');
-  }); // prettier-ignore
+  }); // oxfmt-ignore
 });
 
 describe('a list of many', () => {
@@ -164,11 +164,11 @@ describe('a list of many', () => {
     for (let n = 0; n < 10; n++) {
       seen.push(...page.entries.map((e) => e.household.name));
       if (page.next === null) break;
-      page = (await request(h.app).get('/api/rounds/open').query({ find: 'row house', after: page.next }).expect(200)).body as RoundsPage; // prettier-ignore
+      page = (await request(h.app).get('/api/rounds/open').query({ find: 'row house', after: page.next }).expect(200)).body as RoundsPage; // oxfmt-ignore
     }
     expect(seen).toEqual(names);
     // the whole list goes on past what is read at once, each once
-    const listed = Papa.parse<Record<string, string>>((await request(h.app).get('/api/rounds/list.csv').expect(200)).text, { header: true, skipEmptyLines: true }).data; // prettier-ignore
+    const listed = Papa.parse<Record<string, string>>((await request(h.app).get('/api/rounds/list.csv').expect(200)).text, { header: true, skipEmptyLines: true }).data; // oxfmt-ignore
     expect(listed.flatMap((r) => (r.household?.startsWith('Row House') ? [r.household] : []))).toEqual(names);
     expect(new Set(listed.map((r) => r.job)).size).toBe(listed.length);
     expect((await round(h, '?find=House%20007')).open.entries.map((e) => e.household.name)).toEqual(['Row House 007']);
@@ -200,11 +200,11 @@ describe('what was written since', () => {
       quiet = await changes(quiet.bound);
     }
     expect(quiet.jobs).not.toContain(jobId);
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   test('an edit of a household, a part or a person is told; a bound from another life tells all', async () => {
     const { id, jobId } = await household(h, 'Edited 1');
     const before = await changes();
-    await request(h.app).put(`/api/households/${id}`).send({ ...edit, name: 'Edited 2', version: 0, by: h.person }).expect(200); // prettier-ignore
+    await request(h.app).put(`/api/households/${id}`).send({ ...edit, name: 'Edited 2', version: 0, by: h.person }).expect(200); // oxfmt-ignore
     await request(h.app).post('/api/people').send({ name: 'Ode Marr', role: 'reader' }).expect(201);
     const after = await changes(before.bound);
     expect(after.jobs).toContain(jobId);

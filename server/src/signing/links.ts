@@ -47,7 +47,7 @@ export async function makeLink(db: Db, personId: string | null, madeBy: string |
     );
     return { token, until: until.toISOString() };
   });
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** @throws ApiProblem 'link-spent' */
 async function openLink(db: Db, token: string, transaction: Transaction | null): Promise<Row> {
@@ -89,7 +89,7 @@ export async function useLink(db: Db, token: string, password: string, firstName
     await db.sequelize.query('UPDATE links SET used_at = now(), person_id = $2 WHERE id = $1', { bind: [link.id, id], transaction });
     return id;
   });
-} // prettier-ignore
+} // oxfmt-ignore
 
 async function firstOwner(db: Db, name: string, transaction: Transaction): Promise<string> {
   const people = await db.Person.findAll({ where: { leftAt: null }, transaction });

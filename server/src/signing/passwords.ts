@@ -22,4 +22,4 @@ export function passwordFault(password: string, name: string): string | null {
   if (new Set(plain).size < 5) return 'More than a few different signs, please.';
   const left = [...GUESSED, ...name.toLowerCase().split(/\s+/).filter((w) => w.length > 2)].reduce((p, w) => p.replaceAll(w, ''), plain);
   return left.replaceAll(/\d/g, '').length < 5 ? 'That is guessed at once: three or four words that do not belong together do better.' : null;
-} // prettier-ignore
+} // oxfmt-ignore

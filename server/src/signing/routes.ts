@@ -118,7 +118,7 @@ export function sessionRoutes({ db, sessions, limits, click }: Parts): Router {
     res.status(204).end();
   });
   return r;
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** One-time links: made by the owner, used by whom they are for. */
 export function linkRoutes({ db, sessions, limits }: Parts): Router {

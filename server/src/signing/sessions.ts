@@ -46,7 +46,7 @@ interface Row {
 /** Devices and who is signed in on them, as the database has them: every server asked knows the same at once. */
 export function openSessions(db: Db) {
   const select = <T extends object>(sql: string, bind: unknown[], transaction: Transaction | null = null): Promise<T[]> =>
-    db.sequelize.query<T>(sql, { type: QueryTypes.SELECT, bind, transaction }); // prettier-ignore
+    db.sequelize.query<T>(sql, { type: QueryTypes.SELECT, bind, transaction }); // oxfmt-ignore
   const run = async (sql: string, bind: unknown[], transaction: Transaction | null = null): Promise<void> => {
     await db.sequelize.query(sql, { bind, transaction });
   };
@@ -149,5 +149,5 @@ export function openSessions(db: Db) {
          FROM devices d WHERE d.ended_at IS NULL OR d.ended_at > now() - interval '30 days'
          ORDER BY d.ended_at IS NOT NULL, d.seen_at DESC LIMIT 200`, []),
   };
-} // prettier-ignore
+} // oxfmt-ignore
 export type Sessions = ReturnType<typeof openSessions>;

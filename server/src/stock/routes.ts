@@ -74,7 +74,7 @@ export function stockRoutes(db: Db, store: ShelfStore): Router {
       ...(known.has(m.part) ? [] : [{ path: `moves.${String(i)}.part`, message: 'is on no shelf here' }]),
       ...(m.vanOf === undefined || people.has(m.vanOf) ? [] : [{ path: `moves.${String(i)}.vanOf`, message: 'is nobody here' }]),
       ...(m.vanOf !== undefined && m.place !== 'van' ? [{ path: `moves.${String(i)}.vanOf`, message: 'the store is nobody’s van' }] : []),
-    ]); // prettier-ignore
+    ]); // oxfmt-ignore
     if (strange.length > 0) throw new ApiProblem('bad-value', { errors: strange });
     await storeMoves(db, moves, byOf(req));
     res.status(201).json(await read());

@@ -11,4 +11,4 @@ export async function storeMoves(db: Db, moves: readonly StockMove[], by: string
        ON CONFLICT (id) DO NOTHING`,
     { bind: [JSON.stringify(moves), by], ...(transaction ? { transaction } : {}) },
   );
-} // prettier-ignore
+} // oxfmt-ignore

@@ -30,17 +30,17 @@ const NASTY: readonly unknown[] = [
   'x'.repeat(100_000), "' OR 1=1 --", '%', '\\', '${x}', '0000-01-01T00:00:00.000Z', '9999-12-31T23:59:59.999Z',
   '0000-00-00', '2026-02-30T25:61:00Z', '5F0C4B1E-1111-4111-A111-00000000000A', -1, 0, 1.5, 2 ** 31, 2 ** 32, 2 ** 53,
   1e308, -1e308, null, true, [], {}, [[]], { constructor: 1 }, ['a', null],
-]; // prettier-ignore
+]; // oxfmt-ignore
 const NASTY_IDS = [
   'constructor', '__proto__', '%00', '%E0%A4%A', '%ED%A0%80', '..%2f..%2fetc', '%F0%9F%98%80', 'x'.repeat(5000),
   '00000000-0000-0000-0000-000000000000', '-1', '1e9', ' ', '%20', "'", '*', 'null', 'hasOwnProperty',
-]; // prettier-ignore
+]; // oxfmt-ignore
 const QUERIES = [
   '', '?', '?find=%00', '?find=%ED%A0%80', '?find[]=a&find[]=b', '?find[a]=b', '?find=' + 'x'.repeat(3000), '?after=x',
   '?after=0000-01-01T00:00:00.000Z%2000000000-0000-0000-0000-000000000000', '?after=9999-99-99T99:99:99Z%2000000000-0000-0000-0000-000000000000',
   '?since=9223372036854775807', '?since=99999999999999999999', '?since=18446744073709551615', '?since=-1', '?since=a', '?since=1&since=2',
   '?by=x', '?quantity=%00&sample=1e309', '?quantity=concentration&sample=NaN', '?constructor=1', '?__proto__[a]=1', '?%E0%A4%A=1',
-]; // prettier-ignore
+]; // oxfmt-ignore
 const HEADERS: readonly Readonly<Record<string, string>>[] = [
   { 'content-type': 'application/json; charset=utf-16' },
   { 'content-type': 'application/json; charset=nonsense' },

@@ -69,4 +69,4 @@ export async function targetOf(address: string, headers: Readonly<Record<string,
       ...Object.keys(CALCULATORS).map((name) => ({ method: 'POST', path: `/api/calc/${name}`, body: { feedTdsMgL: 300, temperatureC: 15 } })),
     ],
   };
-} // prettier-ignore
+} // oxfmt-ignore

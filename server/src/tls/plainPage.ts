@@ -37,4 +37,4 @@ export function plainPage(address: string, authority: string): Server {
       res.writeHead(200, { 'Content-Type': 'application/x-x509-ca-cert', 'Content-Disposition': 'attachment; filename="katharos-authority.crt"' }).end(authority);
     else res.writeHead(req.url === '/' ? 200 : 404, { 'Content-Type': 'text/html; charset=utf-8' }).end(page(address));
   });
-} // prettier-ignore
+} // oxfmt-ignore

@@ -102,7 +102,7 @@ describe('what was refused', () => {
     const edit: Entry = {
       write: 'household', id: '5f0c4b1e-7777-4777-a777-000000000001', jobId: JOB, at: '2026-05-01T08:00:00.000Z',
       householdId: '5f0c4b1e-7777-4777-a777-000000000002', base: house, by: WHO, body: { ...house, notes: 'mine', version: 0 },
-    }; // prettier-ignore
+    }; // oxfmt-ignore
     const current = { ...house, id: '5f0c4b1e-7777-4777-a777-000000000002', notes: 'theirs', version: 1 };
     act(() => void store.dispatch(outboxActions.refused([{ entry: edit, reason: 'Changed meanwhile.', current }])));
     const asked = serve({ [`PUT households/${current.id}`]: (body) => ({ json: body }) });

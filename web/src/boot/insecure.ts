@@ -16,4 +16,4 @@ export function sayInsecure(root: HTMLElement): void {
   main.append(list);
   add('p', 'Open the address that begins with https:, as the owner of the firm gave it to you. Nothing was sent from here.');
   root.replaceChildren(main);
-} // prettier-ignore
+} // oxfmt-ignore

@@ -82,7 +82,9 @@ export function isShut(personId: string | null): boolean {
 
 /** What a code did: opened, wrong with so many tries left, or none is taken any more. */
 export type Tried =
-  { readonly kind: 'open' } | { readonly kind: 'wrong'; readonly left: number } | { readonly kind: 'spent' };
+  | { readonly kind: 'open' }
+  | { readonly kind: 'wrong'; readonly left: number }
+  | { readonly kind: 'spent' };
 
 /** Tries a code. A wrong one is counted before it is looked at, so that closing the page in between wins nothing. */
 export async function tryCode(personId: string, code: string): Promise<Tried> {

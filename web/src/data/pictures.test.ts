@@ -64,4 +64,4 @@ describe('a picture', () => {
     await next.dispatch(dropPicture(early.id));
     expect(next.getState().pictures.waiting).toEqual([]);
   });
-}); // prettier-ignore
+}); // oxfmt-ignore

@@ -36,7 +36,7 @@ async function ask(path: string, body: object | null, personId: string | null): 
   } catch {
     return { data: undefined };
   }
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** What is known of the firm was for whoever was let in. */
 const readAnew = (): UnknownAction => api.util.invalidateTags(['Rounds', 'Job', 'Shelf', 'Firm']);
@@ -120,7 +120,7 @@ export const signIn = (name: string, password: string, remember: boolean): Thunk
 export const clickIn = (person: string): Thunk<Promise<LetIn>> => letIn('session/click', { person });
 
 /** Comes in by a one-time link, with a password of one's own choice. */
-export const joinBy = (body: { token: string; password: string; name?: string; remember: boolean }): Thunk<Promise<LetIn>> => letIn('links/use', body); // prettier-ignore
+export const joinBy = (body: { token: string; password: string; name?: string; remember: boolean }): Thunk<Promise<LetIn>> => letIn('links/use', body); // oxfmt-ignore
 
 /** A device that has not heard of the firm for longer than the house rules let it be remembered forgets the firm. */
 export function forgetAfterLong(): void {
@@ -145,7 +145,7 @@ export const newPassword = (old: string, password: string): Thunk<Promise<LetIn>
   if ('data' in r) return { ok: false, data: r.data };
   dispatch(taken(r));
   return { ok: true };
-}; // prettier-ignore
+}; // oxfmt-ignore
 
 /**
  * Signs who acts out, here or on every device of theirs. Once nobody is signed in here, this device forgets the firm; what

@@ -55,7 +55,7 @@ export function useCore<K extends keyof Questions>(
   const [asked, setAsked] = useState(wanted);
   const { data, isFetching, error } = coreApi.endpoints.answer.useQuery(
     asked === null ? skipToken : { name, asked },
-    { selectFromResult: (r) => ({ data: r.data, isFetching: r.isFetching, error: r.error }) }, // prettier-ignore
+    { selectFromResult: (r) => ({ data: r.data, isFetching: r.isFetching, error: r.error }) }, // oxfmt-ignore
   );
   const remembered = useAppSelector(
     (s) => wanted !== null && wanted !== asked && coreApi.endpoints.answer.select({ name, asked: wanted })(s).isSuccess,
@@ -65,7 +65,7 @@ export function useCore<K extends keyof Questions>(
   useEffect(() => {
     if (!follows) return;
     // once the answer to the last is drawn, not in its place
-    const t = setTimeout(() => { setAsked(wanted); }, restMs); // prettier-ignore
+    const t = setTimeout(() => { setAsked(wanted); }, restMs); // oxfmt-ignore
     return () => {
       clearTimeout(t);
     };

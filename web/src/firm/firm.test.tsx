@@ -16,7 +16,7 @@ import { serve, type Asked } from '../testing/serve.ts';
 const pen: Instrument = {
   id: '5f0c4b1e-7777-4777-a777-000000000001', name: 'pen A', what: 'pen', checkEveryDays: 90, address: null, checks: [],
   reads: [{ kind: 'concentration', unit: 'mg/L', min: 0, max: 5000, errorFixed: 2, errorShare: 0.02 }],
-}; // prettier-ignore
+}; // oxfmt-ignore
 const shelf: Shelf = {
   parts: [...parts],
   unreadableParts: [],
@@ -465,4 +465,4 @@ describe('the stock', () => {
     expect((await screen.findByRole('alert')).textContent).toContain('The stock is not known here now');
     expect(screen.queryByRole('columnheader', { name: 'in the van' })).toBeNull();
   });
-}); // prettier-ignore
+}); // oxfmt-ignore

@@ -45,4 +45,4 @@ export function Notes({ about, what }: { about: string; what: string }): ReactEl
       )}
     </form>
   );
-} // prettier-ignore
+} // oxfmt-ignore

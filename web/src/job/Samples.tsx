@@ -101,7 +101,7 @@ function Awaited({ of: s }: { readonly of: Sample }): ReactElement {
       </div>
     </section>
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** A sample that goes to a laboratory, written down so that its answer is waited for. */
 export const SampleForm = memo(function SampleForm({ water: usual }: { readonly water: SampledWater }): ReactElement {
@@ -136,4 +136,4 @@ export const SampleForm = memo(function SampleForm({ water: usual }: { readonly 
       </Button>
     </details>
   );
-}); // prettier-ignore
+}); // oxfmt-ignore

@@ -11,7 +11,7 @@ import { serve } from '../testing/serve.ts';
 const asked: string[] = [];
 jest.unstable_mockModule('comlink', () => ({
   wrap: () => new Proxy({}, { get: (_, name: string) => (name === 'then' ? undefined : () => Promise.resolve(asked.push(name))) }),
-})); // prettier-ignore
+})); // oxfmt-ignore
 Object.assign(globalThis, { Worker: jest.fn() });
 const { happened, JOB, readings } = await import('../testing/jobContext.tsx');
 const { askJob } = await import('./askJob.ts');
@@ -26,7 +26,7 @@ const { known, placed } = readJob(facts);
 const decision = { ...decide({ known, catalogue: shelf, rules }), sentence: 'As the server has it.' };
 const kept: KeptDecision = { known, placed, standing: null, stamp: 'one', coreVersion: CORE_VERSION, decision };
 const firm = { parts: shelf, partVersions: {}, rules, rulesVersion: 0, stamp: 'one', people: [], instruments: [] };
-const household = { id: '5f0c4b1e-5555-4555-a555-000000000001', version: 0, ...householdTexts({ name: 'Mill Lane 2', place: 'Town' }) }; // prettier-ignore
+const household = { id: '5f0c4b1e-5555-4555-a555-000000000001', version: 0, ...householdTexts({ name: 'Mill Lane 2', place: 'Town' }) }; // oxfmt-ignore
 
 let store = makeStore();
 const wrapper = ({ children }: { children: ReactNode }) => createElement(Provider, { store, children });
@@ -36,7 +36,7 @@ async function opened(of: { facts?: unknown; stamp?: string; decision?: unknown 
     [`GET jobs/${JOB}`]: () => ({ json: { id: JOB, household, facts: of.facts ?? facts, designs: [], unreadable: [] } }),
     'GET shelf': () => ({ json: { ...firm, stamp: of.stamp ?? firm.stamp } }),
     [`GET jobs/${JOB}/decision`]: () => ({ json: 'decision' in of ? of.decision : kept }),
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   await act(() => store.dispatch(askJob(JOB)));
   const recorded = selectRecorded(store.getState(), JOB);
   if (!recorded) throw new Error('the job is not here');
@@ -67,7 +67,7 @@ describe('a page that opens on a job', () => {
       expect(await opened(of)).toBeUndefined();
       expect(asked).toContain('decide');
     }
-  }); // prettier-ignore
+  }); // oxfmt-ignore
 });
 
 describe('what the server decided', () => {

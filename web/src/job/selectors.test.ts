@@ -16,7 +16,7 @@ const stored: Job = {
   facts: readings(),
   designs: [],
   unreadable: [],
-}; // prettier-ignore
+}; // oxfmt-ignore
 const firm: Shelf = ShelfSchema.parse({
   parts: shelf,
   partVersions: {},

@@ -15,7 +15,7 @@ afterEach(cleanup);
 
 /** The page's clock at each of these seconds after it is due. */
 function at(...seconds: number[]): number[] {
-  const { rerender } = renderHook(({ now }) => { useAlarm(clock, now); }, { initialProps: { now: DUE + 1000 * (seconds[0] ?? 0) } }); // prettier-ignore
+  const { rerender } = renderHook(({ now }) => { useAlarm(clock, now); }, { initialProps: { now: DUE + 1000 * (seconds[0] ?? 0) } }); // oxfmt-ignore
   const heard = [vibrate.mock.calls.length];
   for (const s of seconds.slice(1)) {
     rerender({ now: DUE + 1000 * s });

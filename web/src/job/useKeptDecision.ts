@@ -19,7 +19,7 @@ export function useKeptDecision(id: string, here: boolean): Kept | null | undefi
   const [outOfPatience, setOutOfPatience] = useState('');
   useEffect(() => {
     if (!here || !isFetching) return;
-    const t = setTimeout(() => { setOutOfPatience(id); }, PATIENCE_MS); // prettier-ignore
+    const t = setTimeout(() => { setOutOfPatience(id); }, PATIENCE_MS); // oxfmt-ignore
     return () => {
       clearTimeout(t);
     };

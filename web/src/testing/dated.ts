@@ -6,4 +6,4 @@ export function dated(on: string, reason: string, more: Partial<DatedVisit> & { 
   const { visit, ...rest } = more;
   const fact = happened({ kind: 'visit', on, reason, changed: [], ...visit } as NewFact) as FactOf<'visit'>;
   return { on, reason, fact, work: PLAIN_VISIT, brings: [], ...rest };
-} // prettier-ignore
+} // oxfmt-ignore

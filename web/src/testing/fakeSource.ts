@@ -20,4 +20,4 @@ export class FakeSource {
 export const pen: StoredInstrument = {
   id: '5f0c4b1e-7777-4777-a777-000000000001', name: 'pen A', what: 'pen', checkEveryDays: null, checks: [], version: 0, address: null,
   reads: [{ kind: 'concentration', unit: 'mg/L', min: 0, max: 5000, errorFixed: 2, errorShare: 0.02 }],
-}; // prettier-ignore
+}; // oxfmt-ignore

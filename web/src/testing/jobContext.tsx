@@ -59,12 +59,12 @@ export function versionOf(input: SizeInput, proposal: Proposal, change: Partial<
   const made = makeVersion(input, proposal, {
     id: '5f0c4b1e-4444-4444-a444-000000000001', at: new Date().toISOString(), by: WHO, reason: '', against: '', before: null,
     newId: () => crypto.randomUUID(), ...change,
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   const site = judgedSite(made.judged);
   if (!site) throw new Error('the house is known');
   const plain = buildSystem(choiceFor(proposal, input.catalogue), input.catalogue, site);
   return { ...made, system: plain, sheet: runSheet(plain, input.rules, operateIn(plain, site, 'today')) };
-} // prettier-ignore
+} // oxfmt-ignore
 
 const decided = new Map<string, Decision>();
 /** Decides, and for a house that was decided before takes that: many tests stand in one. */

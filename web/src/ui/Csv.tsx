@@ -19,4 +19,4 @@ export function CsvButton({ name, rows, label = 'Take out as CSV', size = 'xs', 
       {label}
     </Button>
   );
-} // prettier-ignore
+} // oxfmt-ignore

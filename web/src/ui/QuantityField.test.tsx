@@ -57,7 +57,7 @@ describe('a figure with any unit', () => {
     expect(onTake).toHaveBeenCalledWith(640 * 0.655, '640 µS/cm at 0.655');
   });
   test('and says where its factor comes from', async () => {
-    show({ kind: 'concentration', unit: 'mg/L', min: 1, max: 45000, perUSCm: 0.655, perUSCmFrom: 'the factor of pen A' }); // prettier-ignore
+    show({ kind: 'concentration', unit: 'mg/L', min: 1, max: 45000, perUSCm: 0.655, perUSCmFrom: 'the factor of pen A' }); // oxfmt-ignore
     await userEvent.type(field(), '640 uS/cm');
     expect(screen.getByText('= 419 mg/L at 0.66 mg/L for each µS/cm, the factor of pen A')).toBeTruthy();
     await userEvent.type(field(), ' at 0.5');

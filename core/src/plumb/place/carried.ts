@@ -94,7 +94,7 @@ export function carrierOf(system: System, id: string): string | null {
   const { chain, work } = kindRow(c.kind);
   const elsewhere = work === 'opens' || work === 'ends' || chain === 'branch' || c.kind === 'feed' || c.kind === 'stop-valve';
   return elsewhere ? null : frame.component.id;
-} // prettier-ignore
+} // oxfmt-ignore
 
 const on = (right: number, front: number, up: number, leaves: OnBody['leaves']): OnBody => ({
   right,

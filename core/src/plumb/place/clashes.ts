@@ -112,7 +112,7 @@ const isUnder = (b: Box, wet: Box): boolean =>
 export function toSocketMm(b: Box, socket: Box): number {
   const gap = (a0: number, a1: number, c0: number, c1: number): number => max(0, max(a0, c0) - min(a1, c1));
   return gap(b.x0, b.x1, socket.x0, socket.x1) + gap(b.y0, b.y1, socket.y0, socket.y1) + gap(b.z0, b.z1, socket.z0, socket.z1);
-} // prettier-ignore
+} // oxfmt-ignore
 
 const cap = (s: string): string => s.charAt(0).toUpperCase() + s.slice(1);
 const called = (l: Laid): string => cap(l.carried.component.slot);
@@ -185,7 +185,7 @@ function ownClashes(l: Laid, room: Room): Clash[] {
     tell('drums', `${called(l)} is hard against a side panel: it drums. ${String(DRUM_MM)} mm apart is enough.`);
   if (carried.powered) out.push(...electricClashes(l, room));
   return out;
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Water and electricity, where a thing that draws power stands. */
 function electricClashes(l: Laid, room: Room): Clash[] {
@@ -208,7 +208,7 @@ function electricClashes(l: Laid, room: Room): Clash[] {
   if (room.switched)
     out.push({ code: 'switched', weight: 'costs', at, with: 'socket', text: `A wall switch cuts the socket that ${inSentence(called(l))} is on: have it made permanent, and say so to the household.` });
   return out;
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** What two of the system do to each other; each pair is looked at once, what is kept free of either against the other. */
 function clashesBetween(l: Laid, all: readonly Laid[], index: number): Clash[] {
@@ -244,7 +244,7 @@ function pullOutClashes(l: Laid, all: readonly Laid[]): Clash[] {
     with: o.carried.component.id,
     text: `${called(o)} has to come out before ${inSentence(called(l))} does.`,
   }));
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** What is taken out as a whole: a tank to be emptied or charged, a frame to be looked behind. */
 export const mustComeOut = (c: Carried): boolean => c.onFloor || c.component.kind === 'frame';
@@ -262,14 +262,14 @@ function reachClashes(l: Laid, room: Room): Clash[] {
       out.push({ code: 'pull-out', weight: 'costs', at, with: o.thing, text: `The ${inSentence(o.label)} keeps ${inSentence(called(l))} from being pulled out.` });
   }
   return out;
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Whether a box closes the way to something: more than half of its breadth and of its height. */
 function covers(b: Box, way: Box): boolean {
   if (!boxesMeet(b, way)) return false;
   const share = (a0: number, a1: number, c0: number, c1: number): number => max(0, min(a1, c1) - max(a0, c0)) / max(1, abs(c1 - c0));
   return share(b.x0, b.x1, way.x0, way.x1) > 0.5 && share(b.z0, b.z1, way.z0, way.z1) > 0.5;
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Whether all of it goes in and hurts nobody. */
 export const isClear = (clashes: readonly Clash[]): boolean => clashes.every((c) => c.weight !== 'not');

@@ -42,7 +42,7 @@ function spotsOf(c: Carried, room: Room): Spot[] {
     }
   }
   return out.sort((a, b) => a.aside - b.aside).map((x) => x.spot);
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Whether two places leave each other, and what each keeps free, alone. */
 function together(a: Spot, b: Spot): boolean {
@@ -70,7 +70,7 @@ function search(parts: readonly Carried[], room: Room, placesOf: (c: Carried) =>
   };
   const stands = place(0, []);
   return stands ? { stands } : { left: parts.slice(deepest) };
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** What of a system is placed, the largest first. */
 const largestFirst = (system: System): Carried[] =>

@@ -117,7 +117,7 @@ describe('clashes are named', () => {
     ['in a second place that is not there', { ...free, [t]: { ...at(200, 200, 0), space: 'second' } }, `not no-space ${t}`],
   ])('%s', (_what, stands, clash) => {
     expect(told(plain, wide, stands)).toContain(clash);
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   test('things of the house are gone round, reached, and not stood before', () => {
     const r = room(1200, 550, 650, { valve: at(800, 35, 100), trap: at(200, 200, 200) });
     const all = told(plain, r, { [f]: at(200, 75, 50), [t]: at(800, 300, 0) });
@@ -136,7 +136,7 @@ describe('clashes are named', () => {
     expect(of({ ...at(85, 200, 300), turn: 270 })).toContain(`not drums ${p}`);
   });
   test('a lamp’s sleeve is drawn out of its top, and a cartridge of its own clips anywhere', () => {
-    const lit = decided({ ...house, source: 'well', laboratory: 'unsafe', disinfectant: 'none', ironMgL: 0.05, manganeseMgL: 0.01, turbidityNTU: 0.3, switchLowBar: 3, switchHighBar: 4.4, hardnessMgL: 60 }); // prettier-ignore
+    const lit = decided({ ...house, source: 'well', laboratory: 'unsafe', disinfectant: 'none', ironMgL: 0.05, manganeseMgL: 0.01, turbidityNTU: 0.3, switchLowBar: 3, switchHighBar: 4.4, hardnessMgL: 60 }); // oxfmt-ignore
     const lamp = find(lit, 'lamp');
     const high = lamp.body.heightMm;
     const l = lamp.component.id;
@@ -233,7 +233,7 @@ describe('a proposed layout', () => {
       expect(run?.ways[0]?.way.at(-1)?.x).toBe(x);
       expect(run?.noWay).toBe(false);
     }
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   test('a housing more than a frame holds hangs beside it, and a further element makes the frame deeper', () => {
     const iron = systemOf({ ...usual, ironId: 'iron-cartridge' });
     const hung = carriedIn(iron).filter((c) => c.component.housing);
@@ -261,7 +261,7 @@ describe('a proposed layout', () => {
   test('a tank off the floor says what it weighs when it is full', () => {
     const tank = find(plain, 'tank').component.id;
     const wide = room(1200, 550, 700);
-    const told = (z: number): string[] => clashesOf([laid(find(plain, 'tank'), at(700, 300, z))], wide).flatMap((c) => (c.at === tank && c.code === 'heavy' ? [c.text] : [])); // prettier-ignore
+    const told = (z: number): string[] => clashesOf([laid(find(plain, 'tank'), at(700, 300, z))], wide).flatMap((c) => (c.at === tank && c.code === 'heavy' ? [c.text] : [])); // oxfmt-ignore
     expect(told(0)).toEqual([]);
     expect(told(200)).toEqual(['Tank weighs about 10 kg when it is full: what it stands on must bear it.']);
   });
@@ -334,7 +334,7 @@ describe('tubes where parts stand', () => {
     expect(asLaid(plain, wide, stands, { [link]: [at(600, 500, 30)] }).links.find((l) => l.id === link)?.lengthM).toBeGreaterThan(
       asLaid(plain, wide, stands).links.find((l) => l.id === link)?.lengthM ?? Infinity,
     );
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   test('hang only where a wall bears a screw; a tap fixed from above wants no room for a nut', () => {
     const sides = room(1200, 550, 650, {}, { screwWalls: 'sides' });
     const [f, t] = [find(plain, 'frame'), at(700, 60, 590)];
@@ -350,7 +350,7 @@ describe('tubes where parts stand', () => {
     const told = (tapMount: string): string[] => clashesOf([under], room(1200, 550, 650, { tap: t }, { tapMount })).map((c) => c.code);
     expect(told('below')).toContain('nut');
     expect(told('above')).not.toContain('nut');
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   test('through a second place are longer by the way there, and rise with it', () => {
     const below = room(1200, 550, 650, {}, { standsWhere: 'elsewhere', wayLengthM: 2, wayRiseM: -1.5 });
     const there: Pose = { ...at(500, 300, 0), space: 'second' };
@@ -361,7 +361,7 @@ describe('tubes where parts stand', () => {
     const down = -(50 + 0.97 * 430) - 1500 - (1800 - 390);
     expect(run?.riseM).toBeGreaterThan(down / 1000 - 0.2);
     expect(run?.riseM).toBeLessThan(-1.5);
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   test('begin and end at the joints drawn there, in the space they are in', () => {
     const { stands } = proposeLayout(plain, wide);
     const joints = new Map(jointsAt(plain, wide, stands).map((j) => [j.joint.id, j]));
@@ -414,7 +414,7 @@ describe('tubes where parts stand', () => {
       expect(clashesOf([laid(find(plain, 'tank'), at(1060, 400, 0))], next).filter((c) => c.with === 'hole')).toEqual([]);
     }
     expect(layoutSvg(plain, room(1200, 550, 650, hole, { standsWhere: 'beside' }), [], [], 'A house')).toContain('Hole to the second place');
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   test('an end that stands walled in is told, and its tube is as long as the crow flies along the walls', () => {
     const shut = room(1200, 550, 650, {
       valve: at(500, 35, 350),
@@ -443,7 +443,7 @@ describe('the worktop from above', () => {
     expect(over(at(720 + REACH_MM, 120, 590))?.problems).toEqual(['The spout ends 20 mm short of the basin: move the hole nearer.']);
     expect(over(at(700 + REACH_MM - 10, 120, 590))?.problems[0]).toContain('reaches 10 mm into the basin');
     expect(over(at(500, 275, 590))?.problems[0]).toContain('drawn in the basin');
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   test('what is right under the hole leaves no room for its nut', () => {
     const pipes = at(720, 120, 330);
     expect(over(at(720, 120, 590), { pipes })?.problems).toEqual([
@@ -465,7 +465,7 @@ describe('the worktop from above', () => {
     // where nobody placed it, it is as Gauge measured it
     expect(runsIn(plain, room(1200, 550, 650), { [frame]: at(200, 75, 50) }).some((x) => x.link.endsWith(`>${tap}`))).toBe(false);
     expect(worktopOf(plain, room(1200, 550, 650), [])).toBeNull();
-  }); // prettier-ignore
+  }); // oxfmt-ignore
 });
 
 describe('the drawing as a file', () => {
@@ -507,7 +507,7 @@ describe('the way of a tube', () => {
   });
   const box: fc.Arbitrary<Box> = fc
     .record({ p: point, w: fc.integer({ min: 20, max: 350 }), d: fc.integer({ min: 20, max: 250 }), h: fc.integer({ min: 20, max: 350 }) })
-    .map(({ p, w, d, h }) => ({ x0: p.x, x1: p.x + w, y0: p.y, y1: p.y + d, z0: p.z, z1: p.z + h })); // prettier-ignore
+    .map(({ p, w, d, h }) => ({ x0: p.x, x1: p.x + w, y0: p.y, y1: p.y + d, z0: p.z, z1: p.z + h })); // oxfmt-ignore
   test('turns along the walls, meets no box, and more boxes never make it shorter', () => {
     fc.assert(
       fc.property(point, point, fc.array(box, { maxLength: 5 }), box, (from, to, boxes, more) => {
@@ -531,7 +531,7 @@ describe('the way of a tube', () => {
     );
   });
   test('goes straight where nothing is in the way, round what is, and is none where an end is walled in', () => {
-    const [from, to] = [{ x: 100, y: 100, z: 100 }, { x: 700, y: 100, z: 100 }]; // prettier-ignore
+    const [from, to] = [{ x: 100, y: 100, z: 100 }, { x: 700, y: 100, z: 100 }]; // oxfmt-ignore
     expect(straightWays(from, to).every((w) => w.length === 2)).toBe(true);
     expect(shortestWay(from, to, size, [], 3)).toEqual([from, to]);
     const wall: Box = { x0: 400, x1: 420, y0: 0, y1: 300, z0: 0, z1: 600 };

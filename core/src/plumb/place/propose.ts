@@ -198,7 +198,7 @@ function apart<T extends { readonly placed: readonly Candidate[] }>(sorted: read
     if (out.length >= KEPT) break;
   }
   return out;
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** A layout worked out to the end: its tubes routed, its clashes named. */
 export function layoutOf(system: System, room: Room, stands: Stands): Layout {

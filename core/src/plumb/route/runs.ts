@@ -113,7 +113,7 @@ function isOpen(p: Point, room: Room, space: Space, boxes: readonly Box[], half:
   const inside = (b: Box): boolean =>
     p.x > b.x0 - half && p.x < b.x1 + half && p.y > b.y0 - half && p.y < b.y1 + half && p.z > b.z0 - half && p.z < b.z1 + half;
   return !boxes.some(inside);
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** What of a room a tube goes round. */
 export interface Around {
@@ -172,7 +172,7 @@ function bendsOf(way: TubeWay, outsideMm: number): { bends: number; elbows: numb
     if (leg(i - 1) < need(i - 1) && leg(i) < need(i)) elbows++;
   }
   return { bends, elbows };
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** How a tube runs between two ends that are placed. */
 function runOf(link: Link, from: End, to: End, a: Around, via: readonly Pose[]): Run {
@@ -202,7 +202,7 @@ function runOf(link: Link, from: End, to: End, a: Around, via: readonly Pose[]):
     elbows: bent.reduce((n, b) => n + b.elbows, 0),
     noWay,
   };
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** A tube's legs where it leaves one space for the other: by the hole that makes it shortest, of those nothing stands before. */
 function through(from: End, to: End, { room, boxes }: Around, half: number): { space: Space; from: End; to: End }[] {

@@ -54,7 +54,7 @@ function goesOn(a: Point, b: Point, c: Point): boolean {
 type Axis = 'x' | 'y' | 'z';
 const ORDERS: readonly (readonly Axis[])[] = [
   ['z', 'y', 'x'], ['y', 'z', 'x'], ['z', 'x', 'y'], ['y', 'x', 'z'], ['x', 'z', 'y'], ['x', 'y', 'z'],
-]; // prettier-ignore
+]; // oxfmt-ignore
 
 /** The ways between two points that turn no more than twice: each as short as any can be. */
 export const straightWays = (from: Point, to: Point): Point[][] =>
@@ -164,7 +164,7 @@ const passes = (p: Point, q: Point, boxes: readonly Box[], half: number): boolea
 
 const MOVES = [
   [1, 0, 0], [-1, 0, 0], [0, 1, 0], [0, -1, 0], [0, 0, 1], [0, 0, -1],
-] as const; // prettier-ignore
+] as const; // oxfmt-ignore
 
 /**
  * The shortest way along walls' directions that meets no box, of the shortest the one with the fewest bends, of these the one
@@ -208,7 +208,7 @@ function alongLanes(from: Point, to: Point, size: Body, boxes: readonly Box[], h
     }
   }
   return null;
-} // prettier-ignore
+} // oxfmt-ignore
 
 function wayBack(state: number, came: Int32Array, point: (node: number) => Point): Point[] {
   const way: Point[] = [];

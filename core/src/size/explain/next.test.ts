@@ -24,7 +24,7 @@ const ask = (known: Known) => {
 const flip = (change: Partial<FlipPoint>): FlipPoint => ({
   field: 'hardnessMgL', label: 'hardness', unit: 'mg/L', reading: 150, error: 40, assumed: true, min: 0, max: 700,
   holdsFrom: null, holdsTo: 170, below: null, above: 'scale', sentence: 'holds up to 170 mg/L; assumed 150 ± 40', near: true, ...change,
-}); // prettier-ignore
+}); // oxfmt-ignore
 
 const NONE: Turns = { looked: [], turns: [] };
 
@@ -133,7 +133,7 @@ describe('a question nobody asked', () => {
       { staticPressureBar: 2.2, runningPressureBar: 1.8, people: 6, litresADay: 16 },
     ],
   ])('turns the same beside what stood next in line as where all is decided anew: %s', (_, change) => {
-    const { d, input, turns: beside, looked } = turns({ ...without('fridge', 'metalAfter', 'nitrateMgL', 'socket'), ...change }); // prettier-ignore
+    const { d, input, turns: beside, looked } = turns({ ...without('fridge', 'metalAfter', 'nitrateMgL', 'socket'), ...change }); // oxfmt-ignore
     expect({ turns: beside, looked }).toEqual(turnsOf(input, d.chosen.design));
     expect(beside.length).toBeGreaterThan(2);
   });

@@ -232,7 +232,7 @@ function softening(input: SizeInput, site: Site): Try {
 
 /** So much larger, mm, and which way: wider, higher, deeper, then all of it. */
 const LARGER_MM = [50, 100, 150, 200, 300, 500] as const;
-const GROWS = [[1, 0, 0], [0, 0, 1], [0, 1, 0], [1, 1, 1]] as const; // prettier-ignore
+const GROWS = [[1, 0, 0], [0, 0, 1], [0, 1, 0], [1, 1, 1]] as const; // oxfmt-ignore
 
 /** The room with which it goes in, against what there is. */
 function roomWords(input: SizeInput, has: CupboardSize): string {

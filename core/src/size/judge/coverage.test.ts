@@ -22,7 +22,7 @@ const HOUSES: readonly (readonly [string, Known, Partial<Design>])[] = [
   ['medium water, no pump', {}, { permeatePumpId: null, restrictorId: 'restrictor-430' }],
   ['hard water with a permeate pump', { feedTdsMgL: 520, hardnessMgL: 260, alkalinityMgL: 210 }, {}],
   ['weak pressure with a booster', { staticPressureBar: 2.2, runningPressureBar: 1.8 }, { permeatePumpId: null, pumpId: 'pump-small' }],
-]; // prettier-ignore
+]; // oxfmt-ignore
 const TRUTHS = 60;
 const DRAWS = 120;
 
@@ -59,7 +59,7 @@ function world(known: Known, seed: number): { truth: Truth; read: Known }[] {
     };
     return { truth: { site: site.site, parts: { ...parts, load: (Math.floor(parts.load * 5) + 0.5) / 5 }, off: {} }, read };
   });
-} // prettier-ignore
+} // oxfmt-ignore
 
 function figuresOf(truth: Truth, design: Design): Readonly<Record<Figure, number>> {
   const run = runIn(truth, design, shelf);

@@ -7,7 +7,7 @@ if (!found.ok) throw new Error('the house is known');
 const { site } = found;
 const design = usual;
 const day = (draws: readonly Draw[], temperatureC = 8) => simulateDay(design, shelf, site, draws, temperatureC);
-const direct = { ...design, elementId: 'element-2300-open', restrictorId: 'restrictor-3200', tankId: null, pumpId: 'pump-open', tubeId: 'tube-10' }; // prettier-ignore
+const direct = { ...design, elementId: 'element-2300-open', restrictorId: 'restrictor-3200', tankId: null, pumpId: 'pump-open', tubeId: 'tube-10' }; // oxfmt-ignore
 
 describe('a usual day', () => {
   test('holds the household’s litres, in order, between waking and night', () => {
@@ -37,7 +37,7 @@ describe('one day with a tank', () => {
     expect([small?.waitMin, small?.shortL]).toEqual([0, 0]);
   });
   test('cold water refills later in the day than warm', () => {
-    const refilled = (t: number) => day([{ minute: 0, litres: 3.5 }], t).points.find((p) => p.minute > 5 && p.contentL > 0.999 * day([], t).fullL)?.minute ?? 1e9; // prettier-ignore
+    const refilled = (t: number) => day([{ minute: 0, litres: 3.5 }], t).points.find((p) => p.minute > 5 && p.contentL > 0.999 * day([], t).fullL)?.minute ?? 1e9; // oxfmt-ignore
     expect(refilled(5)).toBeGreaterThan(refilled(20));
   });
   test('a house that draws nothing makes nothing', () => {
@@ -47,7 +47,7 @@ describe('one day with a tank', () => {
 
 describe('one day at an open tap', () => {
   test('has no content; each draw takes its time and begins with what stood', () => {
-    const l = simulateDay(direct, shelf, site, [{ minute: 420, litres: 0.25 }, { minute: 425, litres: 0.25 }, { minute: 1100, litres: 3 }], 12); // prettier-ignore
+    const l = simulateDay(direct, shelf, site, [{ minute: 420, litres: 0.25 }, { minute: 425, litres: 0.25 }, { minute: 1100, litres: 3 }], 12); // oxfmt-ignore
     expect(l.points).toEqual([]);
     expect(l.starts).toBe(3);
     const [first, second, third] = l.draws;

@@ -65,7 +65,7 @@ function bodiesOf(design: Design, catalogue: Catalogue): System {
   const key = [
     d.elementCount, d.tankId, d.pumpId, d.permeatePumpId, d.limiterId, d.mineralId, d.lampId, d.ironId, d.deliveryPumpId,
     d.dispenserId, d.sedimentId, d.carbonIds, d.polishId, d.fridge, d.leakValve, d.backflowId, d.shutOffId,
-  ].join(' '); // prettier-ignore
+  ].join(' '); // oxfmt-ignore
   const was = known.get(key);
   if (was) return was;
   // a search asks before it has chosen a restrictor, which has no body
@@ -90,7 +90,7 @@ export function roomProblem(system: System, site: Site): string | null {
   if (here.room.screws === 'none' && !first.onFloor)
     return `It does not go into ${where}: no wall bears a screw, and ${takes(first)} hangs. A board before the back wall, held at the floor and under the worktop, bears it.`;
   return `It does not go into ${where}${Object.keys(site.placed).length > 0 ? ' with what stands there' : ''}: no place for ${takes(first)}${rest}; ${has}.`;
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** A part with the room it takes: "the frame, 390 × 160 × 440 mm and 60 mm below it". */
 function takes({ component, body, belowMm }: Carried): string {

@@ -131,7 +131,7 @@ const MOST_WATERS = 40;
 const DRAWS_A_WATER = 4;
 
 type Drawn = ReadonlyMap<Cause, number>;
-const BY_PARTS: readonly PartCause[] = ['element', 'passage', 'restrictor', 'tankCharge', 'closing', 'saltActivation', 'filters']; // prettier-ignore
+const BY_PARTS: readonly PartCause[] = ['element', 'passage', 'restrictor', 'tankCharge', 'closing', 'saltActivation', 'filters']; // oxfmt-ignore
 
 /**
  * One draw: of each reading how many standard deviations it is off; of each part and the filters anywhere within what they

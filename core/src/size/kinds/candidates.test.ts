@@ -75,7 +75,7 @@ describe('a design in a house', () => {
     const cupboard = site.cupboard ?? { widthMm: 0, depthMm: 0, heightMm: 0 };
     const told = (c: Partial<typeof cupboard>, more: Partial<Site> = {}): string =>
       roomProblemOf(design, shelf, { ...site, ...more, cupboard: { ...cupboard, ...c } }) ?? '';
-    expect(told({ widthMm: 140 })).toMatch(/no place for frame .*\(\d+ × \d+ × \d+ mm and \d+ mm below it\).*; 140 × \d+ × \d+ mm there/); // prettier-ignore
+    expect(told({ widthMm: 140 })).toMatch(/no place for frame .*\(\d+ × \d+ × \d+ mm and \d+ mm below it\).*; 140 × \d+ × \d+ mm there/); // oxfmt-ignore
     expect(told({ heightMm: 300 })).toMatch(/no place for .*; \d+ × \d+ × 300 mm there/);
     expect(told({ depthMm: 90 })).toMatch(/no place for /);
     expect(roomProblemOf(design, shelf, { ...site, cupboard: null })).toBeNull();

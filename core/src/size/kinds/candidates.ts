@@ -36,7 +36,13 @@ export interface Assembly {
 
 /** What the search chooses; all else the house and the rules settle. */
 export type SearchedKey =
-  'elementId' | 'elementCount' | 'restrictorId' | 'tankId' | 'pumpId' | 'permeatePumpId' | 'deliveryPumpId';
+  | 'elementId'
+  | 'elementCount'
+  | 'restrictorId'
+  | 'tankId'
+  | 'pumpId'
+  | 'permeatePumpId'
+  | 'deliveryPumpId';
 
 /** What a search would have chosen, as it stands in an approved system. */
 export type StandingDesign = Pick<Design, SearchedKey>;

@@ -35,7 +35,7 @@ const taste: Known = { ...house, aim: 'taste' };
 const well: Known = {
   ...house, source: 'well', aim: 'microbes', laboratory: 'unsafe', disinfectant: 'none', chlorineMgL: 0, hardnessMgL: 80,
   switchLowBar: 2, switchHighBar: 3.5,
-}; // prettier-ignore
+}; // oxfmt-ignore
 const input = (known: Known, catalogue: readonly Part[] = shelf) => ({ known, catalogue, rules });
 function otherwise(known: Known, catalogue: readonly Part[] = shelf): OtherWay {
   const d = decide(input(known, catalogue));
@@ -64,7 +64,7 @@ const T0 = Date.parse('2026-03-02T08:00:00.000Z');
 const approved = (known: Known): DesignVersion => {
   const proposal = proposalOf(decide(input(known)));
   if (!proposal) throw new Error('nothing is proposed');
-  return makeVersion(input(known), proposal, { id: uuid(), at: new Date(T0).toISOString(), by: uuid(), reason: '', against: '', before: null, newId: uuid }); // prettier-ignore
+  return makeVersion(input(known), proposal, { id: uuid(), at: new Date(T0).toISOString(), by: uuid(), reason: '', against: '', before: null, newId: uuid }); // oxfmt-ignore
 };
 
 describe('carbon at its own tap', () => {
@@ -162,7 +162,7 @@ describe('a system without a membrane runs from Plumb to Keep', () => {
     expect(DesignVersionSchema.safeParse(JSON.parse(JSON.stringify(v))).error).toBeUndefined();
     expect(v.judged.sentence).toMatch(/^Carbon at its own tap/);
     expect(v.judged.figures.costYear).toBeGreaterThan(5);
-    const ticks = v.sheet.map((s, i) => ({ kind: 'tick', v: FACT_VERSION, design: v.id, step: s.key, done: true, id: uuid(), jobId: uuid(), by: uuid(), at: new Date(T0 + i * 60000).toISOString() })) as Fact[]; // prettier-ignore
+    const ticks = v.sheet.map((s, i) => ({ kind: 'tick', v: FACT_VERSION, design: v.id, step: s.key, done: true, id: uuid(), jobId: uuid(), by: uuid(), at: new Date(T0 + i * 60000).toISOString() })) as Fact[]; // oxfmt-ignore
     const built = asBuilt([v], ticks);
     if (!built) throw new Error('nothing is built');
     expect(built.inService).toBe(true);
@@ -181,7 +181,7 @@ describe('proving it', () => {
   const good = { productFlowLMin: flow, temperatureC: 14, chlorineMgL: 0.02 };
   test('asks for what comes out of the tap and nothing else; a tankless membrane is not asked of a tank', () => {
     expect(proofFieldsFor(view.system).map((f) => f.key)).toEqual(['productFlowLMin', 'temperatureC', 'chlorineMgL']);
-    expect(judgeProof({ temperatureC: 14 }, view.system, view.site, 0.02)).toEqual({ ok: false, missing: ['productFlowLMin', 'chlorineMgL'] }); // prettier-ignore
+    expect(judgeProof({ temperatureC: 14 }, view.system, view.site, 0.02)).toEqual({ ok: false, missing: ['productFlowLMin', 'chlorineMgL'] }); // oxfmt-ignore
   });
   test('is good at the flow the house’s pressure gives, and is kept without figures of salt', () => {
     const v = judge(good);
@@ -203,7 +203,7 @@ describe('proving it', () => {
     const most = (lamp?.ratedFlowLMin ?? 0) * 0.9;
     expect(judge({ productFlowLMin: most, temperatureC: 14, chlorineMgL: 0 }, lit).compared.find((c) => c.key === 'dose')?.grade).toBe('act');
     expect(judge({ productFlowLMin: most / 3, temperatureC: 14, chlorineMgL: 0 }, lit).compared.find((c) => c.key === 'dose')?.grade).toBe('good');
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   test('a tap throttled for the carbon’s time is as it should be, and one that is not is told to be', () => {
     const slow = seen({ ...taste, disinfectant: 'chloramine', chlorineMgL: 1 });
     const most = throttleLMin(slow.system, slow.site);
@@ -213,7 +213,7 @@ describe('proving it', () => {
     expect([open.grade, open.reasons]).toEqual(['act', ['At this flow the water is in the carbon too briefly.']]);
   });
   test('the verdict of a membrane is kept with its figures as before', () => {
-    const kept = keptVerdict({ grade: 'good', sentence: 's', compared: [], flowAgainstNew: 1, reasons: [], next: [], doubts: [], rejection: 0.9, momentaryRecovery: 0.3, wasteRatio: Infinity, passageAgainstNew: 1, normalisedFlowLDay: 1, normalisedPassage: 1 }, 'x'); // prettier-ignore
+    const kept = keptVerdict({ grade: 'good', sentence: 's', compared: [], flowAgainstNew: 1, reasons: [], next: [], doubts: [], rejection: 0.9, momentaryRecovery: 0.3, wasteRatio: Infinity, passageAgainstNew: 1, normalisedFlowLDay: 1, normalisedPassage: 1 }, 'x'); // oxfmt-ignore
     expect([kept.rejection, kept.wasteRatio]).toEqual([0.9, null]);
   });
 });

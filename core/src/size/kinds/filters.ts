@@ -161,7 +161,7 @@ function standingReasons(choice: Choice, site: Site, { catalogue, rules }: SizeI
     `Nothing goes to the drain; about ${n(costYear, 2)} ${rules.currency} a year.`,
     'It does not take out salt, hardness, nitrate or fluoride.',
   ];
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Why no lamp may stand at this tap; empty where one may. */
 export function againstLamp(site: Site): string[] {
@@ -194,7 +194,7 @@ export function lampAtTap(site: Site, input: SizeInput): Assembly | null {
     );
   if (!canBuild(catalogue, rules) || !carbon || againstLamp(site).length > 0) return null;
   const tried = partsOf(catalogue, 'lamp').flatMap((part) => {
-    const choice = choiceWith([{ kind: 'carbon', part: carbon }, { kind: 'lamp', part }], site, catalogue, rules); // prettier-ignore
+    const choice = choiceWith([{ kind: 'carbon', part: carbon }, { kind: 'lamp', part }], site, catalogue, rules); // oxfmt-ignore
     const system = buildSystem(choice, catalogue, site);
     const flow = fastestLMin(system, site);
     const work = lampWork(part.lamp, max(0.05, flow), RAW_TRANSMITTANCE, part.lamp.lifeHours);

@@ -75,7 +75,7 @@ export function asCleared(
     [site.manganeseMgL > LIMITS.manganeseMgL, { manganeseMgL: 0.02 }, 'so is the manganese'],
     [site.smell === 'yes', { smell: 'no' }, 'the hydrogen sulphide is taken out'],
     [site.turbidityNTU > LIMITS.turbidityNTU, { turbidityNTU: 0.5 }, 'it is settled or filtered clear'],
-  ]; // prettier-ignore
+  ]; // oxfmt-ignore
   const put = granted.filter(([when]) => when);
   return {
     known: put.reduce<Known>((k, [, change]) => ({ ...k, ...change }), known),

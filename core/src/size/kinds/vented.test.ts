@@ -147,9 +147,9 @@ describe('a vented tank', () => {
     expect(tap.ok && tap.verdict.grade).toBe('act');
   });
   test('is approved, and cleaned every year at no part’s price', () => {
-    const v = makeVersion(input(house), { assembly: ventedOf() }, { id: uuid(), at: '2026-03-02T08:00:00.000Z', by: uuid(), reason: 'they draw pots', against: 'x', before: null, newId: uuid }); // prettier-ignore
+    const v = makeVersion(input(house), { assembly: ventedOf() }, { id: uuid(), at: '2026-03-02T08:00:00.000Z', by: uuid(), reason: 'they draw pots', against: 'x', before: null, newId: uuid }); // oxfmt-ignore
     expect(DesignVersionSchema.safeParse(JSON.parse(JSON.stringify(v))).error).toBeUndefined();
-    const ticks = v.sheet.map((s, i) => ({ kind: 'tick', v: FACT_VERSION, design: v.id, step: s.key, done: true, id: uuid(), jobId: uuid(), by: uuid(), at: new Date(Date.parse(v.at) + i * 60000).toISOString() })) as Fact[]; // prettier-ignore
+    const ticks = v.sheet.map((s, i) => ({ kind: 'tick', v: FACT_VERSION, design: v.id, step: s.key, done: true, id: uuid(), jobId: uuid(), by: uuid(), at: new Date(Date.parse(v.at) + i * 60000).toISOString() })) as Fact[]; // oxfmt-ignore
     const built = asBuilt([v], ticks);
     if (!built) throw new Error('nothing is built');
     expect(livesAsBuilt(built, Date.parse(v.at) + 86400000).map((l) => l.kind)).toContain('vented-tank');
@@ -189,7 +189,7 @@ describe('a dispenser that heats and cools', () => {
   const view = seen({ design: recommended(both).chosen.design }, both);
   test('hangs on a branch of its own beside a fridge, each tee conserving what passes', () => {
     expect(view.faults).toEqual([]);
-    expect(kinds(view).filter((k) => ['branch', 'fridge', 'dispenser'].includes(k))).toEqual(['branch', 'fridge', 'branch', 'dispenser']); // prettier-ignore
+    expect(kinds(view).filter((k) => ['branch', 'fridge', 'dispenser'].includes(k))).toEqual(['branch', 'fridge', 'branch', 'dispenser']); // oxfmt-ignore
     const at = houseOf(view);
     const state = { tanks: { tank: { litres: 3, tdsMgL: 9 } }, opening: { tap: 1, fridge: 1, dispenser: 1 } };
     const solved = solve(view.system, at, state);

@@ -74,7 +74,7 @@ export function ventedInstead(
   });
   const judged = tried.map((t) => judge(t, beside, pump, site, input, assumed, against));
   return judged.sort((a, b) => a.worth - b.worth || a.sentence.localeCompare(b.sentence))[0] ?? null;
-} // prettier-ignore
+} // oxfmt-ignore
 
 /**
  * What would do beside an advised design, stored otherwise; see `ventedInstead`. Asked for by itself: a decision does not wait for it.
@@ -228,7 +228,7 @@ function judge(
     holds,
     worth,
   };
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Its year as it is lived, with its pump's power while the tap runs and what of the system is used up. */
 function yearOf(

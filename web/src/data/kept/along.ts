@@ -70,7 +70,7 @@ async function changedSince(personId: string | null): Promise<{ bound: string; h
   } catch {
     return null;
   }
-} // prettier-ignore
+} // oxfmt-ignore
 
 /**
  * Brings up what is taken along: jobs somebody chose, jobs with a visit today or tomorrow, jobs opened lately. What could not be

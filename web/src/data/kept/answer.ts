@@ -51,4 +51,4 @@ export const orAsKept =
         if (!r.error && !equal(r.data, kept.body)) later(store.dispatch, path);
       });
     return { data: kept.body };
-  }; // prettier-ignore
+  }; // oxfmt-ignore

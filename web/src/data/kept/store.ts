@@ -68,7 +68,7 @@ export async function keepAnswer(path: string, body: unknown, change: Partial<Pi
   } catch {
     // it is asked for again when there is signal
   }
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Brings a kept answer up to what the server has taken since. @param change undefined leaves it; what was not kept may be from now on */
 export async function changeKept(path: string, change: (body: unknown) => unknown): Promise<void> {

@@ -176,7 +176,7 @@ function asEntry(row: unknown): Entry | undefined {
 function withMaker(row: unknown): unknown {
   const { by, write, body } = row as { by?: unknown; write?: unknown; body?: { by?: unknown } };
   return by === undefined && (write === 'household' || write === 'household-new') ? { ...(row as object), by: body?.by } : row;
-} // prettier-ignore
+} // oxfmt-ignore
 
 function asRefused(row: unknown): Refused | undefined {
   const old = RefusedFactSchema.safeParse(row).data;

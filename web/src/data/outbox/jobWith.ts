@@ -16,7 +16,7 @@ export function jobWith(server: Job | undefined, pending: readonly Entry[], id: 
     facts: [...base.facts, ...own.flatMap((e) => (e.write === 'fact' && !facts.has(e.id) ? [e.body] : []))],
     designs: [...base.designs, ...own.flatMap((e) => (e.write === 'design' && !designs.has(e.id) ? [e.body] : []))],
   };
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Puts into a job what the server has taken of it. Changes the job it is given. */
 export function putSent(job: Job, entries: readonly Entry[]): void {

@@ -366,4 +366,4 @@ describe('every write of a job', () => {
     await d2.delete('outbox', 'x');
     d2.close();
   });
-}); // prettier-ignore
+}); // oxfmt-ignore

@@ -169,7 +169,7 @@ export const editHousehold = (jobId: string, household: Household, edit: Househo
   const { id: householdId, version, ...base } = household;
   const entry = { id: crypto.randomUUID(), jobId, at: new Date(nowMs()).toISOString(), by };
   return takeFromForm({ ...entry, write: 'household', householdId, base, body: { ...edit, version } });
-}; // prettier-ignore
+}; // oxfmt-ignore
 
 /** Sends what was refused once more as it is: what its maker may do has changed, or what was in its way has. */
 export const sendAgain =
@@ -289,7 +289,7 @@ function intoCache(entries: readonly Entry[], dispatch: Dispatch): void {
   };
   write();
   // an answer that was asked for before they were sent may come after them, without them
-  const running = dispatch(api.util.getRunningQueryThunk('getJob', first.jobId) as unknown as Thunk<Promise<unknown> | undefined>); // prettier-ignore
+  const running = dispatch(api.util.getRunningQueryThunk('getJob', first.jobId) as unknown as Thunk<Promise<unknown> | undefined>); // oxfmt-ignore
   void running?.then(write);
 }
 
@@ -334,7 +334,7 @@ async function refuse(entry: Entry, result: Extract<Sent, { kind: 'refused' }>, 
     [{ entry, reason: result.reason, ...(current ? { current } : {}) }, ...under.map((e) => ({ entry: e, reason: 'What it belongs to was refused.' }))],
     dispatch,
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Whether an entry means nothing without another. */
 const hangsOn = (e: Entry, on: Entry): boolean =>

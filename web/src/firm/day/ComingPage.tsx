@@ -69,7 +69,7 @@ export default function ComingPage({ shelf }: { readonly shelf: Shelf }): ReactE
       ))}
     </div>
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 const DAY_MS = 86_400_000;
 
@@ -89,7 +89,7 @@ function ToCheck({ shelf }: { readonly shelf: Shelf }): ReactElement | null {
       </p>
     </section>
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Answers of laboratories that have not come. */
 function Awaited({ of }: { readonly of: readonly AwaitedAnswer[] }): ReactElement | null {
@@ -107,7 +107,7 @@ function Awaited({ of }: { readonly of: readonly AwaitedAnswer[] }): ReactElemen
       </ul>
     </section>
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 const capital = (s: string): string => s.charAt(0).toUpperCase() + s.slice(1);
 
@@ -186,4 +186,4 @@ function TripLine({ trip: t, firm }: { readonly trip: ComingTrip; readonly firm:
       </div>
     </li>
   );
-} // prettier-ignore
+} // oxfmt-ignore

@@ -62,7 +62,7 @@ export default function DayPage({ shelf }: { readonly shelf: Shelf }): ReactElem
       {data && <Planned key={on} on={on} day={data} shelf={shelf} onKept={() => void refetch()} />}
     </div>
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** A day's plan: as it is laid by itself until a hand moves something. */
 function Planned({ on, day, shelf, onKept }: { readonly on: string; readonly day: Day; readonly shelf: Shelf; readonly onKept: () => void }): ReactElement {
@@ -148,7 +148,7 @@ function Planned({ on, day, shelf, onKept }: { readonly on: string; readonly day
       <DayTableForm day={day} districts={districts} people={shelf.people} />
     </>
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 function inWords(plan: DayPlan, houses: number): string {
   const n = houses === 1 ? 'One house' : `${String(houses)} houses`;
@@ -175,14 +175,14 @@ function KeepPlan({ houses, plan, on, onKept }: { readonly houses: readonly DayH
       {changes.length === 0 ? 'Kept as it is' : 'Keep this plan'}
     </Button>
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** One's way through the day as rows of a table. */
 const stopRows = (who: string, on: string, stops: Stops, houses: readonly DayHouse[]): CsvRows =>
   stops.map((s) => {
     const house = houses.find((h) => h.planned.id === s.visit);
     return { day: on, who, from: clock(s.startMin), until: clock(s.endMin), household: house?.name ?? '', place: house?.place ?? '', reason: house?.reason ?? '', travelMin: s.travelMin };
-  }); // prettier-ignore
+  }); // oxfmt-ignore
 
 type Stops = readonly DayPlan['stops'][string][number][];
 
@@ -235,4 +235,4 @@ function InTheVan({ who, stops, houses, shelf }: { readonly who: string; readonl
       </ul>
     </>
   );
-} // prettier-ignore
+} // oxfmt-ignore

@@ -15,7 +15,7 @@ const minuteIn = (text: string): number | null => {
 };
 /** Ways and people not in the table yet are added to what is edited. */
 function pairsOf(districts: readonly string[], table: DayTable): string[] {
-  const all = [...new Set([...districts, ...table.districts, ...table.fitters.map((f) => f.district)])].filter((d) => d !== '').sort((a, b) => a.localeCompare(b)); // prettier-ignore
+  const all = [...new Set([...districts, ...table.districts, ...table.fitters.map((f) => f.district)])].filter((d) => d !== '').sort((a, b) => a.localeCompare(b)); // oxfmt-ignore
   const here = all.flatMap((a, i) => all.slice(i + 1).map((b) => betweenKey(a, b)));
   return [...new Set([...here, ...Object.keys(table.minutes)])];
 }
@@ -108,4 +108,4 @@ export function DayTableForm({
       </fieldset>
     </details>
   );
-} // prettier-ignore
+} // oxfmt-ignore

@@ -22,7 +22,7 @@ async function everyHouse(page: (after: string) => Promise<{ entries: readonly R
     after = p.next;
   }
   return all;
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Something that holds for a whole district: written down at each of its houses at once, with what each household is told. */
 export function DistrictNotice(): ReactElement | null {
@@ -129,4 +129,4 @@ export function DistrictNotice(): ReactElement | null {
       )}
     </details>
   );
-} // prettier-ignore
+} // oxfmt-ignore

@@ -16,7 +16,7 @@ export function Feeds({ shelf }: { readonly shelf: Shelf }): ReactElement | null
   const [make, made] = useMakeFeedMutation();
   const [end, ended] = useEndFeedMutation();
   if (!may) return null;
-  const name = (id: string | null): string => (id === null ? 'everybody' : (shelf.people.find((p) => p.id === id)?.name ?? 'somebody')); // prettier-ignore
+  const name = (id: string | null): string => (id === null ? 'everybody' : (shelf.people.find((p) => p.id === id)?.name ?? 'somebody')); // oxfmt-ignore
   const address = made.data ? `${location.origin}${made.data.path}` : null;
   const error = made.error ?? ended.error;
   return (

@@ -121,4 +121,4 @@ export function Timeline({
       </p>
     </div>
   );
-} // prettier-ignore
+} // oxfmt-ignore

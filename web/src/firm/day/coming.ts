@@ -70,7 +70,7 @@ export function weeksOf(entries: readonly RoundsEntry[], nowMs: number, aheadDay
       weeks.set(monday, [...(weeks.get(monday) ?? []), one]);
     }
   return [...weeks].sort(([a], [b]) => a.localeCompare(b)).map(([monday, trips]) => ({ monday, trips }));
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Whether a visit is the one for a trip: it changes something of it; where nothing is changed, one to come about that time. */
 function isFor(v: DatedVisit, { change, atMs }: Trip, nowMs: number): boolean {
@@ -139,4 +139,4 @@ export const rowsOf = ({ monday, trips }: ComingWeek): Record<string, string>[] 
       ...t.trip.read.map((r) => ({ ...row, do: `read ${r.life.label}`, part: r.life.partName, due: due(r.life.dueMs) })),
       ...t.asks.map((a) => ({ ...row, do: a.words, part: '', due: a.from.slice(0, 10) })),
     ];
-  }); // prettier-ignore
+  }); // oxfmt-ignore

@@ -65,7 +65,7 @@ export function housesOf(entries: readonly RoundsEntry[], on: string, table: Day
       };
     });
   });
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Who drives out: as the firm wrote it down; else whoever plans, from nowhere in particular. */
 export const fittersOf = (table: DayTable, me: string | null): DayFitter[] =>
@@ -120,7 +120,7 @@ export function keptPlan(
       return [{ jobId: house.jobId, fact }];
     }),
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 const PROBLEM = {
   'nobody-home': (min: string) => `is there ${min} after nobody is at home`,
@@ -144,4 +144,4 @@ export function planBefore(houses: readonly DayHouse[], on: string): DayPlan | n
     (stops[fitter] ??= []).push({ visit: planned.id, task: 0, travelMin: 0, arriveMin: startMin, startMin, endMin: startMin, dueMin: null });
   }
   return Object.keys(stops).length > 0 ? { stops, problems: [], travelMin: 0 } : null;
-} // prettier-ignore
+} // oxfmt-ignore

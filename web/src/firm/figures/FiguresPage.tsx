@@ -67,7 +67,7 @@ function Figures({ of: f }: { readonly of: FirmFigures }): ReactElement {
       <Batches of={f.batches} />
     </>
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 function Row({ label, value, beside }: { readonly label: string; readonly value: string; readonly beside?: ReactElement | string }): ReactElement {
   return (
@@ -79,7 +79,7 @@ function Row({ label, value, beside }: { readonly label: string; readonly value:
       <td>{beside}</td>
     </tr>
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 const grows = (b: BatchLine): string => (b.saltAYear === null ? '' : `${formatNumber(100 * b.saltAYear, 2)} %`);
 
@@ -148,4 +148,4 @@ function Batches({ of: all }: { readonly of: readonly BatchLine[] }): ReactEleme
       )}
     </section>
   );
-} // prettier-ignore
+} // oxfmt-ignore

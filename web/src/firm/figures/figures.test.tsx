@@ -34,7 +34,7 @@ const figures: FirmFigures = {
   inCare: 47, takenOut: 1, overdue: 2, visitsByWeek: [1, 0, 3], visitsYear: 40, callsYear: 6, callBacksYear: 2, provedYear: 8, rightYear: 7,
   batches: [{ ...batch, batch: 'E-2', houses: 3, changed: 2, saltAYear: 1.1, fast: true, standsIn: [{ jobId: 'a', name: 'Tern Court 5' }] }, batch, { ...batch, batch: 'E-3', houses: 1 }],
   says: ['Element 190, delivery E-2: read it next.', '2 houses are overdue: plan them from what is coming.'],
-}; // prettier-ignore
+}; // oxfmt-ignore
 
 test('says what to do first, names where a bad delivery stands, and leaves single ones out until asked', async () => {
   serve({ 'GET figures': () => ({ json: figures }) });

@@ -39,13 +39,13 @@ describe('an instrument as it is typed', () => {
     expect(back.reads[0]?.errorFixed).toBeCloseTo(0.0689476, 6);
   });
   test('keeps its checks, its retirement and what else nobody typed', () => {
-    const old = { ...gauge, retired: true, checks: [{ at: '2026-01-01T00:00:00.000Z', by: ID, kind: 'pressure', reference: 3, read: 3 }] } as Instrument; // prettier-ignore
+    const old = { ...gauge, retired: true, checks: [{ at: '2026-01-01T00:00:00.000Z', by: ID, kind: 'pressure', reference: 3, read: 3 }] } as Instrument; // oxfmt-ignore
     expect(told({ ...draftOf(old), name: 'gauge B' }, old)).toMatchObject({
       name: 'gauge B',
       retired: true,
       checks: old.checks,
     });
-    expect(told({ ...draftOf({ ...gauge, tdsFactor: 0.5 }), tdsFactor: '' }, { ...gauge, tdsFactor: 0.5 })).not.toHaveProperty('tdsFactor'); // prettier-ignore
+    expect(told({ ...draftOf({ ...gauge, tdsFactor: 0.5 }), tdsFactor: '' }, { ...gauge, tdsFactor: 0.5 })).not.toHaveProperty('tdsFactor'); // oxfmt-ignore
   });
   test('takes a decimal comma and any unit of the kind', () => {
     const draft = draftOf(gauge);
@@ -57,7 +57,7 @@ describe('an instrument as it is typed', () => {
     expect(reads?.errorFixed).toBeCloseTo(0.03447, 5);
   });
   test('an error of a degree is a degree more in its own scale’s size, without the scale’s zero', () => {
-    const warm = told({ ...draftOf(null), name: 'thermometer A', reads: [{ ...freshReads('temperature'), unit: '°F', min: '32', max: '212', errorFixed: '1.8' }] }).reads[0]; // prettier-ignore
+    const warm = told({ ...draftOf(null), name: 'thermometer A', reads: [{ ...freshReads('temperature'), unit: '°F', min: '32', max: '212', errorFixed: '1.8' }] }).reads[0]; // oxfmt-ignore
     expect(warm?.min).toBeCloseTo(0, 9);
     expect(warm?.max).toBeCloseTo(100, 9);
     expect(warm?.errorFixed).toBeCloseTo(1, 9);

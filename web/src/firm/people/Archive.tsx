@@ -82,4 +82,4 @@ export function Archive(): ReactElement {
       )}
     </section>
   );
-} // prettier-ignore
+} // oxfmt-ignore

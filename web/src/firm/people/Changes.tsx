@@ -118,4 +118,4 @@ function differenceWords(before: unknown, after: unknown): string {
     .map(([k, v]) => `${k}: ${words(was[k])} → ${words(v)}`)
     .join('; ')
     .slice(0, 300);
-} // prettier-ignore
+} // oxfmt-ignore

@@ -92,7 +92,7 @@ describe('a round that cannot be read', () => {
     expect((await screen.findByRole('alert')).textContent).toMatch(/database/);
     expect(document.querySelectorAll('.empty')).toHaveLength(0);
   });
-}); // prettier-ignore
+}); // oxfmt-ignore
 
 test('what is still being looked at follows by itself', async () => {
   let behind = 2;
@@ -211,7 +211,7 @@ describe('the round', () => {
     const link = said.closest('li')?.querySelector('a');
     expect([link?.textContent, link?.getAttribute('href')]).toEqual(['Heron Yard 8, Corvane', `/jobs/${id(9)}/prove`]);
     expect(screen.queryByText('Nothing is due within a month.')).toBeNull();
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   test('shows clocks, what is overdue, work in hand and systems in keeping', async () => {
     serve({ 'GET rounds': () => ({ json: roundOf(rounds) }), 'GET shelf': () => ({ json: shelf }) });
     page();

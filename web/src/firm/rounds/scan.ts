@@ -22,4 +22,4 @@ export async function codeOn(picture: Blob): Promise<string | null> {
   bitmap.close();
   const { default: read } = await import('jsqr');
   return read(context.getImageData(0, 0, width, height).data, width, height)?.data ?? null;
-} // prettier-ignore
+} // oxfmt-ignore

@@ -151,4 +151,4 @@ export function StockTable({
       )}
     </>
   );
-} // prettier-ignore
+} // oxfmt-ignore

@@ -239,7 +239,7 @@ function Drawing(
       {p.marks && <Marks marks={p.marks} onMark={p.onMark} width={px(size.widthMm) + 2} height={px(high) + 2} point={(q) => (view === 'front' ? [1 + px(q.x), 1 + px(size.heightMm - q.z)] : [1 + px(q.x), 1 + px(q.y)])} />}
     </svg>
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Kept free, to drop a cartridge or draw a sleeve. */
 const Free = ({ at }: { at: Rect }): ReactElement => (
@@ -293,7 +293,7 @@ function Thing(p: {
       {shown}
     </g>
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** The selected thing's distances from the walls, as a drawing has them. */
 function Measures({ box, at, view, high }: { box: Box; at: Rect; view: View; high: number }): ReactElement {
@@ -317,7 +317,7 @@ function Measures({ box, at, view, high }: { box: Box; at: Rect; view: View; hig
       )}
     </g>
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** A tube by its corners, rounded, with its number on its longest stretch. */
 function TubeLine({ tube, point }: { tube: DrawnTube; point: (p: Point) => [number, number] }): ReactElement | null {

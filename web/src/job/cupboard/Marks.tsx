@@ -47,7 +47,7 @@ function Numbers(p: MarksProps): ReactElement {
       })}
     </>
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 function Dots(p: MarksProps): ReactElement {
   const dots = p.marks.map((mark) => ({ mark, at: p.point(mark.at) }));
@@ -101,4 +101,4 @@ function Mark(p: {
       {p.px >= MARK_PX && <text x={x} y={y + 3.8} textAnchor="middle">{m.number}</text>}
     </g>
   );
-} // prettier-ignore
+} // oxfmt-ignore

@@ -6,14 +6,14 @@ const PX = 18;
 
 describe('marks on a drawing', () => {
   test('stay where what they mark is, unless another is there', () => {
-    const [a, b, c] = apart([[50, 50], [52, 50], [120, 50]], PX, 300, 200); // prettier-ignore
+    const [a, b, c] = apart([[50, 50], [52, 50], [120, 50]], PX, 300, 200); // oxfmt-ignore
     expect(a?.drawn).toEqual([50, 50]);
     expect(c?.drawn).toEqual([120, 50]);
     expect(b?.at).toEqual([52, 50]);
     expect(Math.hypot((b?.drawn[0] ?? 0) - 50, (b?.drawn[1] ?? 0) - 50)).toBeGreaterThanOrEqual(PX - 1e-6);
   });
   test('are told apart in the narrowest heap there is, each as near as there is room', () => {
-    const all = apart(Array.from({ length: 60 }, () => [9, 9] as const), PX, 300, 200).map((s) => s.drawn); // prettier-ignore
+    const all = apart(Array.from({ length: 60 }, () => [9, 9] as const), PX, 300, 200).map((s) => s.drawn); // oxfmt-ignore
     for (const [i, [x, y]] of all.entries()) {
       for (const [a, b] of all.slice(i + 1)) expect(Math.hypot(a - x, b - y)).toBeGreaterThanOrEqual(PX - 1e-6);
       expect(Math.hypot(x - 9, y - 9)).toBeLessThan(200);

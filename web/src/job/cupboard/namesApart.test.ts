@@ -15,7 +15,7 @@ describe('names on a drawing', () => {
     expect(at).toEqual([196, 183, 170]);
   });
   test('of a heap that leaves no free place stand where they would', () => {
-    const at = namesApart(Array.from({ length: 6 }, () => name(40, 20)), 30); // prettier-ignore
+    const at = namesApart(Array.from({ length: 6 }, () => name(40, 20)), 30); // oxfmt-ignore
     expect(at.filter((y) => y === 20).length).toBeGreaterThan(3);
     expect(at.every((y) => y > 0 && y <= 30)).toBe(true);
   });

@@ -121,7 +121,7 @@ export const DayOfDraws = memo(function DayOfDraws(p: DayOfDrawsProps): ReactEle
     const list = [...day, { minute: 720, litres: 1 }];
     setAt(list.length - 1);
     keep(list);
-    setAt(list.map(tidy).sort((a, b) => a.minute - b.minute || a.litres - b.litres).findIndex((d) => d.minute === 720 && d.litres === 1)); // prettier-ignore
+    setAt(list.map(tidy).sort((a, b) => a.minute - b.minute || a.litres - b.litres).findIndex((d) => d.minute === 720 && d.litres === 1)); // oxfmt-ignore
   };
   const key = (e: KeyboardEvent): void => {
     const d = day[picked];

@@ -67,4 +67,4 @@ export function BeganEarlier({ step, minutes }: { step: RunStep; minutes: number
       </Button>
     </form>
   );
-} // prettier-ignore
+} // oxfmt-ignore

@@ -28,7 +28,7 @@ function openWork(view: SystemView, job: ReturnType<typeof useJob>): Open[] {
       : []),
     { what: 'Show the household how to shut it, and what to do on a leak.', lens: 'prove' },
   ];
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** A wait shorter than this is none for another visit, min. */
 const LEAST_WAIT_MIN = 60;

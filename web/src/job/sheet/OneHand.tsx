@@ -65,4 +65,4 @@ export function OneHand(p: {
       </div>
     </Modal>
   );
-} // prettier-ignore
+} // oxfmt-ignore

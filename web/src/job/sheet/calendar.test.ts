@@ -5,7 +5,7 @@ describe('an entry for a calendar', () => {
   const made = calendarOf([
     { uid: 'fill-1', title: 'Chalkpit Row 3: First fill; 6 L, poured away', atMs: Date.UTC(2026, 10, 27, 6, 15), minutes: 5, text: 'Under the ridge\nTick it.' },
     { uid: 'look-next-day', title: 'Look again', atMs: Date.UTC(2026, 10, 28, 7), minutes: 15, text: 'Joints.' },
-  ]); // prettier-ignore
+  ]); // oxfmt-ignore
   const lines = made.split('\r\n');
   test('is at its moment in UTC, wherever the device is, with an alarm at that moment', () => {
     expect(lines[0]).toBe('BEGIN:VCALENDAR');

@@ -87,4 +87,4 @@ export function useActions(view: SystemView, step: RunStep, ticking: Ticking, no
     },
   };
   return actions(done(over ? 'Done' : 'Done already'), ...(over && step.fillsToL !== undefined ? [notFull] : []));
-} // prettier-ignore
+} // oxfmt-ignore

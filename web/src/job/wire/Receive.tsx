@@ -49,7 +49,7 @@ export function Receive({
     silence.current = setTimeout(() => {
       hangUp();
       setFault(`${meter.name} has sent nothing for ${String(SILENT_MS / 1000)} seconds: its battery, or out of reach. Ask it again, or read it by eye and type it.`);
-    }, SILENT_MS); // prettier-ignore
+    }, SILENT_MS); // oxfmt-ignore
   };
   const start = (): void => {
     hangUp();

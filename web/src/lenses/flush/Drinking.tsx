@@ -57,4 +57,4 @@ export function Overnight({ view, schedule, now }: Parameters<typeof Drinking>[0
       </Button>
     </details>
   );
-} // prettier-ignore
+} // oxfmt-ignore

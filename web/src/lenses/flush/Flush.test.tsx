@@ -34,7 +34,7 @@ test('what was done before the design was changed in the middle is shown beside 
     expect.stringMatching(/^Shut the feed.*ran clear; to be done once more$/),
     expect.stringMatching(/^Flush what stood there.*no longer asked for$/),
   ]);
-}); // prettier-ignore
+}); // oxfmt-ignore
 
 describe('the run sheet on the page', () => {
   test('begins once a design is approved', () => {

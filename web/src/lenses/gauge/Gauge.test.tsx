@@ -18,7 +18,7 @@ beforeEach(() => {
 afterEach(cleanup);
 
 describe('their day on the sheet', () => {
-  const day = happened({ kind: 'habits', draws: [{ minute: 420, litres: 1.5 }, { minute: 1110, litres: 4 }] }, 5); // prettier-ignore
+  const day = happened({ kind: 'habits', draws: [{ minute: 420, litres: 1.5 }, { minute: 1110, litres: 4 }] }, 5); // oxfmt-ignore
   test('a drawn day says litres and largest draw, until they are typed', async () => {
     const job = jobOf([...readings(), day], false);
     show(<Gauge />, job);
@@ -41,7 +41,7 @@ describe('their day on the sheet', () => {
     expect(job.added).toEqual([]);
     fireEvent.keyUp(bar, { key: 'ArrowUp' });
     expect(store.getState().session.trial).toBeNull();
-    expect(job.added).toEqual([{ kind: 'habits', draws: [{ minute: 420, litres: 1.55 }, { minute: 1110, litres: 4 }] }]); // prettier-ignore
+    expect(job.added).toEqual([{ kind: 'habits', draws: [{ minute: 420, litres: 1.55 }, { minute: 1110, litres: 4 }] }]); // oxfmt-ignore
   });
   test('back to a usual day takes the drawn one back; without litres there is none to draw', async () => {
     const job = jobOf([...readings(), day], false);
@@ -63,7 +63,7 @@ describe('the order of the sheet', () => {
   });
   test('what nothing is sized without comes first, the rest is folded until it is opened', async () => {
     show(<Gauge />, jobOf([], false));
-    expect(labels(`${section}:nth-of-type(1)`)).toEqual(['Source', 'Feed TDS', 'Water today', 'Static pressure', 'People']); // prettier-ignore
+    expect(labels(`${section}:nth-of-type(1)`)).toEqual(['Source', 'Feed TDS', 'Water today', 'Static pressure', 'People']); // oxfmt-ignore
     expect(labels(`${section}:nth-of-type(2)`)).toContain('Cold line told from hot');
     expect(screen.queryByLabelText('Silica')).toBeNull();
     await userEvent.click(screen.getByRole('button', { name: 'Open all' }));
@@ -139,7 +139,7 @@ describe('gauging on the page', () => {
     ]);
   });
   test('an empty field says what is taken for it as long as nobody has read it', () => {
-    show(<Gauge />, jobOf(readings({ source: 'mains', feedTdsMgL: 320, temperatureC: 14, staticPressureBar: 4, people: 3 }), false)); // prettier-ignore
+    show(<Gauge />, jobOf(readings({ source: 'mains', feedTdsMgL: 320, temperatureC: 14, staticPressureBar: 4, people: 3 }), false)); // oxfmt-ignore
     expect(screen.getByLabelText('Coldest of the year').getAttribute('placeholder')).toBe('assumed 7 °C');
     expect(screen.getByLabelText('pH').getAttribute('placeholder')).toMatch(/^assumed 7\.\d+$/);
     expect(within(screen.getByLabelText('Socket in the cupboard')).getByText('assumed none')).toBeTruthy();
@@ -151,7 +151,7 @@ describe('gauging on the page', () => {
       <Assumptions
         site={siteFrom(few, rules)}
         flips={[]}
-        turns={{ looked: ['disinfectant', 'fridge'], turns: [{ field: 'disinfectant', answer: 'chloramine', becomes: 'carbon: another' }] }} // prettier-ignore
+        turns={{ looked: ['disinfectant', 'fridge'], turns: [{ field: 'disinfectant', answer: 'chloramine', becomes: 'carbon: another' }] }} // oxfmt-ignore
       />,
     );
     const [open, folded] = screen.getAllByRole('list');
@@ -247,11 +247,11 @@ describe('doubts', () => {
   test('are set aside with a reason and may be raised again; those about safety may not', async () => {
     const job = jobOf(readings({ ...house, feedTdsMgL: 12, hardnessMgL: 5, coldLine: 'no' }), false);
     show(<Gauge />, job);
-    const low = screen.getAllByText(/Few supplies are this low/).map((e) => e.closest('.note')).find(Boolean) as HTMLElement; // prettier-ignore
+    const low = screen.getAllByText(/Few supplies are this low/).map((e) => e.closest('.note')).find(Boolean) as HTMLElement; // oxfmt-ignore
     await userEvent.click(within(low).getByRole('button', { name: 'It is so' }));
     await userEvent.type(within(low).getByLabelText('Why it is so'), 'rain fed reservoir{Enter}');
     expect(job.added).toEqual([{ kind: 'dismiss', doubt: 'tds-very-low', reason: 'rain fed reservoir' }]);
-    const safety = screen.getAllByText(/Run both taps, feel, and label/).map((e) => e.closest('.caution')).find(Boolean); // prettier-ignore
+    const safety = screen.getAllByText(/Run both taps, feel, and label/).map((e) => e.closest('.caution')).find(Boolean); // oxfmt-ignore
     expect(within(safety as HTMLElement).queryByRole('button', { name: 'It is so' })).toBeNull();
   });
 });
@@ -260,7 +260,7 @@ describe('several readings', () => {
   test('another is added with its place, without correcting the first; one is chosen with its reason', async () => {
     const facts = readings();
     const first = facts.find((f) => f.kind === 'reading' && f.field === 'staticPressureBar');
-    const other = happened({ kind: 'reading', field: 'staticPressureBar', value: 4.4, typed: '4.4 bar', place: 'garden' }, 10); // prettier-ignore
+    const other = happened({ kind: 'reading', field: 'staticPressureBar', value: 4.4, typed: '4.4 bar', place: 'garden' }, 10); // oxfmt-ignore
     const job = jobOf([...facts, other], false);
     show(<Gauge />, job);
     await userEvent.click(screen.getByTitle('Readings of Static pressure'));

@@ -63,7 +63,7 @@ function useLooks(job: JobContext, sized: boolean): { study: DesignStudy | null;
   const study = useCore('study', decided && sized ? [key, known, errors, decided.chosen.design, decided.contenders, decided.risk] : null);
   const turns = useCore('turns', decided || d?.kind === 'nothing-fits' ? [key, known, decided?.chosen.design ?? null, decided?.contenders ?? [], decided?.risk ?? 0] : null);
   return { study: study.value ?? null, turns: turns.value ?? null };
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Groups of which a person keeps the folds open, on this device. */
 type Open = readonly string[];
@@ -180,7 +180,7 @@ export default function Gauge(): ReactElement {
       {phone && <ThumbNext {...leading} />}
     </div>
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** The meters in hand, by what they read. */
 const MEASURED = ['water', 'pressure'] as const;

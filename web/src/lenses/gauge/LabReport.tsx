@@ -62,7 +62,7 @@ const LabReport = memo(function LabReport(): ReactElement {
   const out = (): void => {
     const rows = FIELD_KEYS.filter((k) => gaugeField(k).group === 'water').flatMap((k) => {
       const r = record.readings[k];
-      return r ? [{ Parameter: gaugeField(k).label, Result: r.typed.replace(/\s.*$/, ''), Unit: r.typed.replace(/^\S+\s*/, '') }] : []; // prettier-ignore
+      return r ? [{ Parameter: gaugeField(k).label, Result: r.typed.replace(/\s.*$/, ''), Unit: r.typed.replace(/^\S+\s*/, '') }] : []; // oxfmt-ignore
     });
     download('water.csv', Papa.unparse(rows), 'text/csv');
   };
@@ -164,7 +164,7 @@ function Preview({
   const readings = labReadings(values);
   const summed = readings.find((r) => values.every((v) => v.field !== r.field));
   const faults = values.filter((v) => v.fault !== null).length;
-  const choices = FIELD_KEYS.filter((k) => gaugeField(k).group === 'water' && (gaugeField(k).type === 'quantity' || k === 'laboratory')); // prettier-ignore
+  const choices = FIELD_KEYS.filter((k) => gaugeField(k).group === 'water' && (gaugeField(k).type === 'quantity' || k === 'laboratory')); // oxfmt-ignore
   const take = (): void => {
     add(
       ...readings.map((r) => {

@@ -6,7 +6,7 @@ import Keep from './Keep.tsx';
 
 const base = readings();
 const sheet = jobOf(base, true).view?.sheet ?? [];
-const old = [...base, ...sheet.map((s, i) => happened({ kind: 'tick', step: s.key, done: true }, 400 * 1440 + sheet.length - i))]; // prettier-ignore
+const old = [...base, ...sheet.map((s, i) => happened({ kind: 'tick', step: s.key, done: true }, 400 * 1440 + sheet.length - i))]; // oxfmt-ignore
 const visit = happened({ kind: 'visit', reason: 'Half-year change', changed: ['sediment'] }, 3 * 1440);
 
 beforeEach(() => {

@@ -74,7 +74,7 @@ export function Bill({ visit, onClose }: { readonly visit: FactOf<'visit'>; read
       )}
     </section>
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 function Lines({ bill, money: called }: { readonly bill: BillOf; readonly money: string }): ReactElement {
   return (

@@ -33,7 +33,7 @@ function useTold(of: Complaint | null, atMs: number): CallTold | null {
   const age = typeof since === 'number' ? Math.max(0, Math.floor((atMs - since) / DAY_MS)) : undefined;
   const asked = of !== null && built ? ([of, built.system, built.version.judged.known, built.version.judged.rules, age] as const) : null;
   return useCore('call', asked && [...asked]).value ?? null;
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Calls that are open, each with what it may be and what to bring. */
 export function OpenCalls(): ReactElement | null {
@@ -103,7 +103,7 @@ function Told({ told }: { readonly told: CallTold }): ReactElement {
       )}
     </>
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** A call taken down in the household's words. */
 export function CallForm(): ReactElement {
@@ -130,4 +130,4 @@ export function CallForm(): ReactElement {
       </Button>
     </details>
   );
-} // prettier-ignore
+} // oxfmt-ignore

@@ -77,4 +77,4 @@ export function AskCameOut({ change, changed }: { readonly change: FactOf<'chang
       ))}
     </section>
   );
-} // prettier-ignore
+} // oxfmt-ignore

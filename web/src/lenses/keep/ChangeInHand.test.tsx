@@ -23,7 +23,7 @@ const ofChange = changeSheet(
   approved.judged.rules,
   view.today,
 );
-const begun = happened({ kind: 'change', design: approved.id, reason: 'Half-year change', components: ['sediment', 'carbon'], sheet: ofChange }, 30); // prettier-ignore
+const begun = happened({ kind: 'change', design: approved.id, reason: 'Half-year change', components: ['sediment', 'carbon'], sheet: ofChange }, 30); // oxfmt-ignore
 const upTo = (key: string): Fact[] =>
   ofChange
     .slice(
@@ -221,4 +221,4 @@ describe('a visit planned', () => {
     // noon stays on its day through a change of clocks
     for (const day of ['2026-03-29', '2026-10-25']) expect(new Date(dayOf(day)).getDate()).toBe(Number(day.slice(-2)));
   });
-}); // prettier-ignore
+}); // oxfmt-ignore

@@ -53,7 +53,7 @@ export function ChangeInHand({ change, view: whole }: { readonly change: FactOf<
       </div>
     </section>
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Closes the visit with what went in by now: what did not stays due. Where nothing did it may be given up. */
 function Close({ change, left }: { readonly change: FactOf<'change'>; readonly left: number }): ReactElement {
@@ -112,4 +112,4 @@ function Close({ change, left }: { readonly change: FactOf<'change'>; readonly l
       )}
     </div>
   );
-} // prettier-ignore
+} // oxfmt-ignore

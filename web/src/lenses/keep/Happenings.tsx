@@ -139,7 +139,7 @@ export function HappeningForm(): ReactElement {
       )}
     </details>
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Begins taking the whole system out, by its own run sheet. */
 export function TakeOut(): ReactElement | null {
@@ -169,4 +169,4 @@ export function TakeOut(): ReactElement | null {
       </Button>
     </p>
   );
-} // prettier-ignore
+} // oxfmt-ignore

@@ -45,7 +45,7 @@ describe('keeping on the page', () => {
       expect(screen.getByText(said.length > 0 ? /^No part is due\. Next:/ : /^Nothing is due\. Next:/)).toBeTruthy();
       cleanup();
     }
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   test('a visit goes into the log with what was changed', async () => {
     const job = jobOf([...base, ...flushed(400)], true);
     show(<Keep />, job);

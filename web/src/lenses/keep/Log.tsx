@@ -107,7 +107,7 @@ function Planned({ visit: v }: { readonly visit: FactOf<'visit'> }): ReactElemen
       </Button>
     </>
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Day and hour of a visit as the household has it: agreed, or only when somebody is at home. */
 function Agree({ visit: v, onDone }: { readonly visit: FactOf<'visit'>; readonly onDone: () => void }): ReactElement {
@@ -160,7 +160,7 @@ function Agree({ visit: v, onDone }: { readonly visit: FactOf<'visit'>; readonly
       </Button>
     </form>
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 const clock = (min: number): string =>
   `${String(Math.floor(min / 60)).padStart(2, '0')}:${String(min % 60).padStart(2, '0')}`;
@@ -174,4 +174,4 @@ const answer = (v: FactOf<'visit'>): string =>
   [
     v.agreed === true ? `agreed for ${dayjs(v.on).format('HH:mm')}` : '',
     v.between ? `at home ${clock(v.between.fromMin)} to ${clock(v.between.untilMin)}` : '',
-  ].filter(Boolean).join(', '); // prettier-ignore
+  ].filter(Boolean).join(', '); // oxfmt-ignore

@@ -36,7 +36,7 @@ function agedJob(aged: readonly (readonly [years: number, flow: number, passage:
 }
 
 test('the trend says how fast it goes, when a limit is met with its band, and what is done then', () => {
-  show(<Trend />, agedJob([[3, 1, 1], [2, 0.95, 1.2], [1, 0.9, 1.45], [0, 0.86, 1.72]])); // prettier-ignore
+  show(<Trend />, agedJob([[3, 1, 1], [2, 0.95, 1.2], [1, 0.9, 1.45], [0, 0.86, 1.72]])); // oxfmt-ignore
   expect(
     screen.getByText(/^Flow falls by \d.* % a year: 70 % of new about .*in nine of ten\). Then a new membrane/),
   ).toBeTruthy();
@@ -46,7 +46,7 @@ test('the trend says how fast it goes, when a limit is met with its band, and wh
 });
 
 test('a cold week is shown to be none of the element’s: what was read beside what it comes to', () => {
-  const job = agedJob([[1, 1, 1], [0, 1, 1]]); // prettier-ignore
+  const job = agedJob([[1, 1, 1], [0, 1, 1]]); // oxfmt-ignore
   const view = job.view;
   if (!view) throw new Error('no system');
   const cold = { bar: 3.6, temperatureC: 4, feedTds: 320, concentrateLMin: 0.25 };
@@ -55,7 +55,7 @@ test('a cold week is shown to be none of the element’s: what was read beside w
   const read = happened({
     kind: 'proof',
     readings: { feedTdsMgL: v(320), productTdsMgL: v(e.permeateTdsMgL), temperatureC: v(4), membranePressureBar: v(3.6), productFlowLMin: v(e.permeateLDay / DAY_MIN), concentrateFlowLMin: v(0.25) },
-  }, 180 * DAY_MIN); // prettier-ignore
+  }, 180 * DAY_MIN); // oxfmt-ignore
   show(<Trend />, job);
   expect(screen.queryByText(/^Thin: as it was read/)).toBeNull();
   cleanup();
@@ -67,12 +67,12 @@ test('a cold week is shown to be none of the element’s: what was read beside w
 });
 
 test('two proofs are no trend', () => {
-  show(<Trend />, agedJob([[1, 1, 1], [0, 0.9, 1.3]])); // prettier-ignore
+  show(<Trend />, agedJob([[1, 1, 1], [0, 0.9, 1.3]])); // oxfmt-ignore
   expect(screen.queryByText(/a year/)).toBeNull();
 });
 
 test('says how much chlorine the membrane has met, as a band, and marks what was changed', () => {
-  const job = agedJob([[3, 1, 1], [1, 0.9, 1.3]]); // prettier-ignore
+  const job = agedJob([[3, 1, 1], [1, 0.9, 1.3]]); // oxfmt-ignore
   const sheet = job.view?.sheet ?? [];
   const flushed = sheet.map((s, i) =>
     happened({ kind: 'tick', step: s.key, done: true }, 1100 * DAY_MIN + sheet.length - i),

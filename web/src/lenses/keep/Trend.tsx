@@ -105,7 +105,7 @@ function useMarks(): Mark[] {
     ...record.visits.flatMap((v) => (v.changed.length > 0 ? [{ at: visitMs(v), word: v.changed.some((c) => membranes.has(c)) ? 'new membrane' : '' }] : [])),
     ...record.proofs.flatMap((p) => (p.mended ? [{ at: Date.parse(p.at), word: 'mended' }] : [])),
   ];
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Chlorine the membrane has met, by every strip behind the carbon since it went in; null where none was read, or there is no membrane. */
 function useChlorine(): string | null {
@@ -129,7 +129,7 @@ function useChlorine(): string | null {
     ? 'A membrane bears it hundreds of times as long as free chlorine, unless iron or copper help it: it counts once years of it are on record.'
     : `A membrane bears ${String(CHLORINE_BORNE.low)} to ${String(CHLORINE_BORNE.high)}.`;
   return `${what} the membrane has met: between ${n(met.low)} and ${n(met.high)} mg/L-hours, by ${met.readings === 1 ? 'one reading' : `${String(met.readings)} readings`} at ${n(hoursADay)} hours a day. ${bears}`;
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Flow and salt passage against a new element at each reading's own conditions: a cold week does not show as a fault. */
 export default function Trend(): ReactElement | null {
@@ -233,7 +233,7 @@ function goesWords({ aYear, meets }: Line_, what: string, limit: string): string
   const late = meets.lateMs === null ? 'or never at this pace' : `to ${month(meets.lateMs)}`;
   const band = meets.earlyMs === null ? '' : ` (${month(meets.earlyMs)} ${late}, in nine of ten)`;
   return `${pace}: ${limit} about ${month(meets.atMs)}${band}. Then a new membrane, and the chlorine before it read first.`;
-} // prettier-ignore
+} // oxfmt-ignore
 
 function Limit({ at, word, stroke }: { at: number; word: string; stroke: string }): ReactElement {
   return (
@@ -267,7 +267,7 @@ interface CurveProps {
 function Curve({ title, now, points, of, line, times, said, unit, range, asRead, children }: CurveProps): ReactElement {
   const data = points.map((p) => {
     const on = p.counts ? line?.at(p.at) : undefined;
-    return { ...p, line: on && times * on.value, band: on && [times * on.low, times * on.high] };
+    return { ...p, ...(on && { line: times * on.value, band: [times * on.low, times * on.high] }) };
   });
   return (
     <figure>

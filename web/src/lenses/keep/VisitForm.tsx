@@ -125,7 +125,7 @@ export function VisitForm({ lives, now }: { readonly lives: readonly Life[]; rea
       </Button>
     </form>
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Begins a change: its run sheet is made and kept with it. */
 export function useBegin(): (

@@ -101,4 +101,4 @@ export function WhatGoesIn({
       <Photographs about={into.id} what={`what went in as ${into.slot}`} />
     </section>
   );
-} // prettier-ignore
+} // oxfmt-ignore

@@ -19,4 +19,4 @@ export function Before({ view }: { view: SystemView }): ReactElement | null {
       ))}
     </ul>
   );
-} // prettier-ignore
+} // oxfmt-ignore

@@ -68,4 +68,4 @@ export function FromStock({ view }: { view: SystemView }): ReactElement {
         ))}
     </div>
   );
-} // prettier-ignore
+} // oxfmt-ignore

@@ -54,4 +54,4 @@ export function Holes({ view }: { view: SystemView }): ReactElement {
       ))}
     </section>
   );
-} // prettier-ignore
+} // oxfmt-ignore

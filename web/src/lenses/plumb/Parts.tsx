@@ -50,7 +50,7 @@ export function Parts({ chosen, onChoose }: { chosen: string | null; onChoose: (
       <Beside system={system} />
     </div>
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** One part of the system. */
 function Row({
@@ -81,7 +81,7 @@ function Row({
       </button>
     </li>
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** The part chosen: how it goes in, another in its place, what it looks like here. */
 function Chosen({ component: c }: { component: Component }): ReactElement {
@@ -141,14 +141,14 @@ function Beside({ system }: { system: System }): ReactElement {
       </ul>
     </section>
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** What one thing more would do, and the way to put it in. */
 function PutIn({ name, system, onDone }: { name: ExtraName; system: System; onDone: () => void }): ReactElement | null {
   const { parts, approved, add } = useJob();
   const offered = partsFor(name, parts);
   const [partId, setPartId] = useState(offered[0]?.id ?? '');
-  const extra = extraFrom(name, 'tried', parts, offered.find((p) => p.id === partId)); // prettier-ignore
+  const extra = extraFrom(name, 'tried', parts, offered.find((p) => p.id === partId)); // oxfmt-ignore
   if (!extra || !approved) return <p className="small">The shelf lacks the tee it hangs on.</p>;
   return (
     <div className="put-in">

@@ -84,7 +84,7 @@ export function PickList({
 function replaceable(view: SystemView, p: PickItem, go: (component: string) => void): (() => void) | null {
   const c = p.part === null ? undefined : view.system.components.find((x) => x.part?.id === p.part);
   return c ? () => { go(c.id); } : null;
-} // prettier-ignore
+} // oxfmt-ignore
 
 function Pick({
   item: p,

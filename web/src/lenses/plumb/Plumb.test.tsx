@@ -227,7 +227,7 @@ describe('putting it in, on the page', () => {
     expect(to).toBeGreaterThan(from);
     await userEvent.click(within(card).getByRole('button', { name: 'Write it down' }));
     expect(job.added).toMatchObject([{ kind: 'fitted', part: { id: 'tank-15' } }]);
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   test('what the household agreed to is written down, and told apart once it is otherwise', async () => {
     const agreedWith = (more: Known) => jobOf([...readings({ ...house, ...more })], true);
     const job = agreedWith({ worktop: 'steel' });
@@ -242,7 +242,7 @@ describe('putting it in, on the page', () => {
     cleanup();
     show(<Plumb />, jobOf([...readings({ ...house, worktop: 'stone' }), happened(fact)], true));
     expect(screen.getByText(/Agreed before to another: 12\.5 mm for tap in steel sink/)).toBeTruthy();
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   test('what is in the way of beginning stands above all parts: copper asks for its earth bond', async () => {
     const job = jobOf(readings({ ...house, pipeMaterial: 'copper', stopValveHolds: 'seized' }), true);
     show(<Plumb />, job);
@@ -281,7 +281,7 @@ describe('putting it in, on the page', () => {
     const chosen = (): string[] => screen.getAllByRole('button', { name: /^Joint \d/ }).filter((b) => b.dataset.chosen === 'true').map((b) => b.getAttribute('aria-label') ?? '');
     expect(chosen().length).toBeGreaterThan(0);
     expect(chosen().every((c) => /, tank, /.exec(c))).toBe(true);
-  }); // prettier-ignore
+  }); // oxfmt-ignore
   test('a note on the place or on a part is kept with it; what is typed and not taken survives', async () => {
     const job = jobOf(readings(), true);
     show(<Plumb />, job);
@@ -292,5 +292,5 @@ describe('putting it in, on the page', () => {
     expect(screen.getByLabelText('Note on the feed tee')).toHaveProperty('value', 'turns hard');
     await userEvent.click(screen.getAllByRole('button', { name: 'Write it down', hidden: true }).find((b) => !(b as HTMLButtonElement).disabled) ?? document.body);
     expect(job.added).toEqual([{ kind: 'note', about: 'feed', text: 'turns hard' }]);
-  }); // prettier-ignore
+  }); // oxfmt-ignore
 });

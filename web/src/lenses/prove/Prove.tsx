@@ -265,7 +265,7 @@ function keptReadings(typed: ProofReadings, texts: ProofDraft['texts'], keys: re
   return Object.fromEntries(
     keys.flatMap((k) => (typed[k] === undefined ? [] : [[k, { value: typed[k], typed: (texts[k] ?? '').trim() }]])),
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Proofs of before, each shown again by a click. */
 function Earlier(p: {

@@ -80,7 +80,7 @@ export function SideBySide({ proofs, heads }: { readonly proofs: readonly Proof[
       </Table>
     </div>
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** A repair: the proof that found it, what was done, and the one read after it. */
 export function Repair({ after, proofs }: { readonly after: Proof; readonly proofs: readonly Proof[] }): ReactElement | null {
@@ -99,4 +99,4 @@ export function Repair({ after, proofs }: { readonly after: Proof; readonly proo
       )}
     </section>
   );
-} // prettier-ignore
+} // oxfmt-ignore

@@ -62,7 +62,7 @@ function Day({ decision: d }: { decision: Recommendation }): ReactElement {
   const their = useDay();
   const [moved, setMoved] = useState<readonly Draw[] | null>(null);
   const draws = moved ?? their.draws ?? [];
-  const temperatureC = !site ? 10 : season === 'coldest' ? Math.min(site.coldestC, site.todayC) : season === 'today' ? site.todayC : site.warmestC; // prettier-ignore
+  const temperatureC = !site ? 10 : season === 'coldest' ? Math.min(site.coldestC, site.todayC) : season === 'today' ? site.todayC : site.warmestC; // oxfmt-ignore
   const key = houseKey(parts, rules, record.placed);
   const answer = useCore('day', site ? [key, known, d.chosen.design, draws, temperatureC] : null).value;
   const day = useDeferredValue(answer);
@@ -192,7 +192,7 @@ function Year({ decision: d }: { decision: Recommendation }): ReactElement {
   const direct = d.chosen.design.tankId === null;
   const per = direct ? 1440 : 1;
   const wanted = direct ? (view?.site.wantedTapFlowLMin ?? 0) : (view?.site.litresADay ?? 0);
-  const data = points?.map((p) => ({ month: p.month.slice(0, 3), made: p.litresADay / per, band: [p.lowLDay / per, p.highLDay / per] })); // prettier-ignore
+  const data = points?.map((p) => ({ month: p.month.slice(0, 3), made: p.litresADay / per, band: [p.lowLDay / per, p.highLDay / per] })); // oxfmt-ignore
   return (
     <figure>
       <figcaption className="zone-title">

@@ -39,7 +39,7 @@ export function LayoutPart({ onJoints }: { readonly onJoints: (component: string
     const pin = pinOf(id);
     if (pin && (e.key === 'Delete' || e.key === 'Backspace')) {
       e.preventDefault();
-      layout.lead(pin.link, (layout.ways[pin.link] ?? []).filter((_, i) => i !== pin.index)); // prettier-ignore
+      layout.lead(pin.link, (layout.ways[pin.link] ?? []).filter((_, i) => i !== pin.index)); // oxfmt-ignore
       return;
     }
     const c = layout.parts.find((x) => x.component.id === id);
@@ -158,7 +158,7 @@ function Headline({ layout }: { layout: OnThePage }): ReactElement {
       </p>
     </>
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** What the layout cannot know. */
 function NotThere({ placed }: { placed: Readonly<Record<string, unknown>> }): ReactElement | null {
@@ -172,7 +172,7 @@ function NotThere({ placed }: { placed: Readonly<Record<string, unknown>> }): Re
       Place {missing.join(' and ')} in Gauge’s cupboard: until then the tubes there are as long as is usual.
     </p>
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** What is in the way of what, the worst first. */
 function Clashes({ clashes, onSelect }: { clashes: readonly Clash[]; onSelect: (id: string) => void }): ReactElement | null {
@@ -188,7 +188,7 @@ function Clashes({ clashes, onSelect }: { clashes: readonly Clash[]; onSelect: (
       ))}
     </ul>
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** What would go where not everything finds a place. */
 function CannotPlace({ layout }: { layout: OnThePage }): ReactElement | null {

@@ -121,4 +121,4 @@ export function Standing({
       </button>
     </section>
   );
-} // prettier-ignore
+} // oxfmt-ignore

@@ -43,7 +43,7 @@ export function WasteDrawing({ layout }: { layout: OnThePage }): ReactElement | 
       <figcaption className="small">waste from the side. {waste.words}</figcaption>
     </figure>
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** The pipe between basin and trap: down to it, or along to it. */
 function Pipe({ waste: { pipe, run, trap }, y }: { waste: Waste; y: (mm: number) => number }): ReactElement | null {
@@ -54,7 +54,7 @@ function Pipe({ waste: { pipe, run, trap }, y }: { waste: Waste; y: (mm: number)
   ) : (
     <path className="waste-pipe" d={`M${String(left)} ${String(y(pipe.toMm))}V${String(y(trap.toMm))}M${String(right)} ${String(y(pipe.toMm))}V${String(y(trap.toMm))}`} />
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** Where the tube comes in. */
 function Allowed({ waste: { allowed, holeMm, run }, y }: { waste: Waste; y: (mm: number) => number }): ReactElement | null {
@@ -70,7 +70,7 @@ function Allowed({ waste: { allowed, holeMm, run }, y }: { waste: Waste; y: (mm:
       <text x={WORDS_PX} y={(flat && holeMm !== null ? top - 26 : at) + 4} className="waste-words">{words}</text>
     </g>
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** A trap with water standing in it, as it is cut. */
 function Trap({ y, trap, waterMm }: { y: (mm: number) => number; trap: PipeStretch; waterMm: number }): ReactElement {
@@ -86,7 +86,7 @@ function Trap({ y, trap, waterMm }: { y: (mm: number) => number; trap: PipeStret
       <path className="waste-pipe" d={inner} />
     </>
   );
-} // prettier-ignore
+} // oxfmt-ignore
 
 const spoken = (w: Waste): string =>
   `The waste from the side: water stands ${String(Math.round(w.waterMm))} mm above the floor in the trap. ${w.words}`;

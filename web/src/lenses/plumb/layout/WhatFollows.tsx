@@ -66,7 +66,7 @@ function withOneMore(run: Run, via: readonly Pose[]): readonly Pose[] {
     });
   const before = via.filter((v) => passes(v) < at).length;
   return [...via.slice(0, before), one, ...via.slice(before)];
-} // prettier-ignore
+} // oxfmt-ignore
 
 /** What the layout does to the water, and the tubes it asks for. */
 export function WhatFollows({ layout }: { layout: OnThePage }): ReactElement {
@@ -129,4 +129,4 @@ export function WhatFollows({ layout }: { layout: OnThePage }): ReactElement {
       </p>
     </>
   );
-} // prettier-ignore
+} // oxfmt-ignore

@@ -74,4 +74,4 @@ export function WorktopDrawing({ layout }: { layout: OnThePage }): ReactElement 
       ))}
     </figure>
   );
-} // prettier-ignore
+} // oxfmt-ignore
