@@ -1,5 +1,6 @@
 // jsdom has no matchMedia, ResizeObserver or IndexedDB; Mantine and the outbox ask for them.
 import 'fake-indexeddb/auto';
+import * as React from 'react';
 window.matchMedia ??= (query) => ({
   // the empty query matches, as in a browser
   matches: query === '',
@@ -52,3 +53,8 @@ window.getComputedStyle = (element) => {
       name === 'getPropertyValue' ? valueOf : (reckoned[name]?.(element) ?? Reflect.get(style, name)),
   });
 };
+
+// React takes a stack for each of the first ten thousand elements of a second, to tell in a warning who made one: a seventh of
+// what a page costs here. Where it keeps count it is told that they are spent
+const counted = React.__CLIENT_INTERNALS_DO_NOT_USE_OR_WARN_USERS_THEY_CANNOT_UPGRADE;
+if (counted) Object.defineProperty(counted, 'recentlyCreatedOwnerStacks', { get: () => 10_000, set: () => undefined });
