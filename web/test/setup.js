@@ -57,4 +57,4 @@ window.getComputedStyle = (element) => {
 // React takes a stack for each of the first ten thousand elements of a second, to tell in a warning who made one: a seventh of
 // what a page costs here. Where it keeps count it is told that they are spent
 const counted = React.__CLIENT_INTERNALS_DO_NOT_USE_OR_WARN_USERS_THEY_CANNOT_UPGRADE;
-if (counted) Object.defineProperty(counted, 'recentlyCreatedOwnerStacks', { get: () => 10_000, set: () => undefined });
+if (counted) Object.defineProperty(counted, 'recentlyCreatedOwnerStacks', { get: () => 10_000, set: () => {} });
