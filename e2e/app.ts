@@ -3,7 +3,7 @@ import { randomUUID } from 'node:crypto';
 import { createServer } from 'node:net';
 import { fileURLToPath } from 'node:url';
 import type { Rounds, RoundsEntry, Session } from '@katharos/contract';
-import { test as base, type Page } from '@playwright/test';
+import { expect, test as base, type Page } from '@playwright/test';
 import pg from 'pg';
 
 const ROOT = fileURLToPath(new URL('..', import.meta.url));
@@ -216,7 +216,7 @@ export async function onOwnDatabase(use: (app: App) => Promise<void>): Promise<v
 }
 
 /** How old a copy of the demo may be: its clocks run on. ms */
-const COPIED_MS = 4 * 60_000;
+const COPIED_MS = 15 * 60_000;
 const PATTERN = 'e2e_demo_';
 
 /** A database with the demo, each of its jobs looked at, that nobody opens, only copies; made by whoever needs it. @returns its name */
@@ -287,10 +287,18 @@ export const test = base.extend<{ app: App; work: Page }, { server: App }>({
     }
     await use(server);
   },
-  /** a page on which Imra is already working */
+  /** a page on which Imra is already working; whatever is done on it, nothing is asked of any address but this machine's */
   work: async ({ app, page }, use) => {
+    const outside: string[] = [];
+    page.on('request', (r) => {
+      if (!/^(http:\/\/127\.0\.0\.1:\d+\/|data:|blob:)/.test(r.url())) outside.push(r.url());
+    });
+    page.on('console', (m) => {
+      if (m.text().includes('Content Security Policy')) outside.push(m.text());
+    });
     await workAs(app, page);
     await use(page);
+    expect(outside).toEqual([]);
   },
 });
-export { expect } from '@playwright/test';
+export { expect };

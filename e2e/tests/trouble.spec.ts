@@ -165,24 +165,6 @@ test('another design may be taken against the advice, with its reason kept', asy
   await expect(stands).toContainText('Why: They want the larger store.');
 });
 
-test('nothing is asked of any address but this machine’s', async ({ app, work: page }) => {
-  const outside: string[] = [];
-  page.on('request', (r) => {
-    if (!r.url().startsWith(app.url) && !r.url().startsWith('data:') && !r.url().startsWith('blob:'))
-      outside.push(r.url());
-  });
-  const violations: string[] = [];
-  page.on('console', (m) => {
-    if (m.text().includes('Content Security Policy')) violations.push(m.text());
-  });
-  for (const lens of ['gauge', 'size', 'plumb', 'flush', 'prove', 'keep']) {
-    await page.goto(await app.lens('Highmoor', lens));
-    await expect(page.locator('.line-band')).toHaveAttribute('data-figures', 'true');
-  }
-  expect(outside).toEqual([]);
-  expect(violations).toEqual([]);
-});
-
 test('a database that stops is told in the strip, and what was recorded is stored once it is back', async ({
   app,
   work: page,
