@@ -8,7 +8,8 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 
 export const root = dirname(dirname(fileURLToPath(import.meta.url)));
-const cache = join(root, 'node_modules/.cache/katharos');
+/** What may be made anew at any time. */
+export const cache = join(root, 'node_modules/.cache/katharos');
 
 /** Packages of an older kind ask for what Node has by name. */
 const REQUIRE =

@@ -1,11 +1,11 @@
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterAll, describe, expect, test } from '@jest/globals';
 import { CALCULATORS } from '@katharos/core';
-import { loadShelf } from '@katharos/shelf';
+import { loadShelf, loadShelfOnce } from '@katharos/shelf';
 
 const ROOT = fileURLToPath(new URL('../..', import.meta.url));
 const folder = mkdtempSync(join(tmpdir(), 'katharos-cli-'));
@@ -63,5 +63,36 @@ describe('the calculators on the command line', () => {
     expect(JSON.parse(calc(['size'], JSON.stringify({ ...file, known: { source: 'mains' } })).out)).toMatchObject({
       kind: 'needs',
     });
+  });
+});
+
+describe('a shelf that was found right', () => {
+  const own = join(folder, 'shelf');
+  const found = { file: join(folder, 'kept/shelf.json'), by: '1' };
+  const partsFile = join(own, 'parts.json');
+  test('is taken as it was while its files and what looks through them stay the same, and is the same to the last digit', () => {
+    cpSync(join(ROOT, 'shelf'), own, { recursive: true });
+    expect(loadShelfOnce(own, found)).toEqual(loadShelf(own));
+    const kept = JSON.parse(readFileSync(found.file, 'utf8')) as { of: string; shelf: { rules: object } };
+    expect(loadShelfOnce(own, found)).toEqual(loadShelf(own));
+    // that it is taken is seen by what only the kept one says
+    writeFileSync(found.file, JSON.stringify({ ...kept, shelf: { ...kept.shelf, rules: { kept: true } } }));
+    expect(loadShelfOnce(own, found).rules).toEqual({ kept: true });
+    expect(loadShelfOnce(own, { ...found, by: '2' })).toEqual(loadShelf(own));
+  });
+  test('is looked through anew once a file says something else, or what was kept is cut short', () => {
+    loadShelfOnce(own, found);
+    const parts = readFileSync(partsFile, 'utf8');
+    const more = JSON.parse(parts) as { name: string }[];
+    writeFileSync(partsFile, JSON.stringify(more.map((p, i) => (i === 0 ? { ...p, name: 'Another name' } : p))));
+    expect(loadShelfOnce(own, found).parts[0]?.name).toBe('Another name');
+    writeFileSync(partsFile, JSON.stringify([{ ...more[0], maxPressureBar: -1 }]));
+    expect(() => loadShelfOnce(own, found)).toThrow(/parts\.json has 1 fault/);
+    writeFileSync(partsFile, parts);
+    writeFileSync(found.file, '{"of":"');
+    expect(loadShelfOnce(own, found)).toEqual(loadShelf(own));
+  });
+  test('is read all the same where nothing may be kept', () => {
+    expect(loadShelfOnce(own, { file: join(partsFile, 'nowhere.json'), by: '1' })).toEqual(loadShelf(own));
   });
 });

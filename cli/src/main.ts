@@ -5,7 +5,7 @@
 import { readFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { CALCULATORS } from '@katharos/core';
-import { loadShelf } from '@katharos/shelf';
+import { loadShelf, loadShelfOnce, type Found } from '@katharos/shelf';
 
 function refuse(path: string, message: string): never {
   process.stderr.write(`${JSON.stringify({ error: { path, message } })}\n`);
@@ -15,8 +15,9 @@ function refuse(path: string, message: string): never {
 /**
  * Answers one call.
  * @param root the project's folder, where the shelf stands
+ * @param found where a shelf that was found right is kept; left out, it is looked through each time
  */
-export function main(root: string, args: readonly string[]): void {
+export function main(root: string, args: readonly string[], found?: Found): void {
   const [name = '', file] = args;
   const calculator = Object.hasOwn(CALCULATORS, name) ? CALCULATORS[name] : undefined;
   if (!calculator) {
@@ -25,7 +26,8 @@ export function main(root: string, args: readonly string[]): void {
   }
   try {
     const json = parsed(readInput(file));
-    const shelf = loadShelf(process.env.KATHAROS_SHELF ?? join(root, 'shelf'));
+    const folder = process.env.KATHAROS_SHELF ?? join(root, 'shelf');
+    const shelf = found ? loadShelfOnce(folder, found) : loadShelf(folder);
     const result = calculator.answer(json, { catalogue: shelf.parts, rules: shelf.rules });
     if (!result.ok) refuse(result.error.path, result.error.message);
     process.stdout.write(`${JSON.stringify(result.output)}\n`);
