@@ -6,18 +6,19 @@ export const PATIENCE_MS = 12_000;
 const answers = new Map<string, Promise<Response>>();
 let worker: Remote<unknown> | null = null;
 
-const startWorker = (): Remote<unknown> =>
-  wrap<unknown>(new Worker(new URL('../data/core.worker.ts', import.meta.url), { type: 'module' }));
+/** Starts a worker of the core. */
+export const newWorker = <T>(): Remote<T> =>
+  wrap<T>(new Worker(new URL('../data/core.worker.ts', import.meta.url), { type: 'module' }));
 
 /** Starts a worker that the first who needs one will take up. */
 export function prefetchWorker<T>(): Remote<T> {
-  worker = startWorker();
+  worker = newWorker();
   return worker as Remote<T>;
 }
 
-/** The worker begun ahead, once; a new one after that. */
+/** The worker begun ahead, which has the page's decision under way, once; a new one after that. */
 export function takeWorker<T>(): Remote<T> {
-  const taken = worker ?? startWorker();
+  const taken = worker ?? newWorker();
   worker = null;
   return taken as Remote<T>;
 }

@@ -1,7 +1,7 @@
 import type { KeptDecision } from '@katharos/contract';
 import type { Catalogue, HouseRules, Placed } from '@katharos/core';
 import type { Remote } from 'comlink';
-import { takeWorker } from '../boot/prefetched.ts';
+import { newWorker, takeWorker } from '../boot/prefetched.ts';
 import type { CoreWorker } from './core.worker.ts';
 import { KEY_PARTS } from './shelfKeys.ts';
 
@@ -34,7 +34,8 @@ const KEPT = 3;
 function coreWorker(lane: Lane): Remote<CoreWorker> {
   const there = remotes[lane];
   if (there) return there;
-  const made = takeWorker<CoreWorker>();
+  // what was begun ahead is for what decides, whatever is asked first
+  const made = lane === 'first' ? takeWorker<CoreWorker>() : newWorker<CoreWorker>();
   remotes[lane] = made;
   // questions are answered in the order they are asked: the shelf is there before the first that names it
   for (const [key, { catalogue, rules }] of shelvesSent) void made.setShelf(key, catalogue, rules);
