@@ -21,8 +21,6 @@ export default defineConfig({
     viewport: { width: 1280, height: 800 },
     launchOptions: {
       executablePath: process.env.CHROMIUM ?? (existsSync(WINDOWLESS) ? WINDOWLESS : '/usr/bin/chromium'),
-      // a page that is begun and left a few hundred times is tidied up less often
-      args: ['--js-flags=--min-semi-space-size=16'],
     },
     serviceWorkers: 'block',
     colorScheme: 'light',
