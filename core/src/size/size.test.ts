@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { house, rules, shelf, usual } from '../testing/fixtures.ts';
+import { remembered } from '../testing/remembered.ts';
 import {
   activated,
   decide,
@@ -29,11 +30,11 @@ const input = (change: Known = {}, more: Partial<SizeInput> = {}): SizeInput => 
   ...more,
 });
 type Recommendation = Extract<Decision, { kind: 'recommendation' }>;
-const recommended = (i: SizeInput): Recommendation => {
+const recommended = remembered((i: SizeInput): Recommendation => {
   const d = decide(i);
   if (d.kind !== 'recommendation') throw new Error(`${d.kind}: ${d.sentence}`);
   return d;
-};
+});
 
 describe('the shelf', () => {
   test('has the breadth a decision needs', () => {

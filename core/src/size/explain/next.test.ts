@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { house, rules, shelf } from '../../testing/fixtures.ts';
+import { remembered } from '../../testing/remembered.ts';
 import {
   decide,
   nextReading,
@@ -13,14 +14,14 @@ import {
   type Known,
 } from '../../index.ts';
 
-const ask = (known: Known) => {
+const ask = remembered((known: Known) => {
   const input = { known, catalogue: shelf, rules };
   const d = decide(input);
   const sized = d.kind === 'recommendation';
   const study = sized ? studyDesign(input, d.chosen.design, d.contenders) : null;
   const turns = sized ? turnsOf(input, d.chosen.design, d.contenders, d.risk) : null;
   return { d, study, next: nextReading(d, study, turns, (f) => known[f] !== undefined) };
-};
+});
 const flip = (change: Partial<FlipPoint>): FlipPoint => ({
   field: 'hardnessMgL', label: 'hardness', unit: 'mg/L', reading: 150, error: 40, assumed: true, min: 0, max: 700,
   holdsFrom: null, holdsTo: 170, below: null, above: 'scale', sentence: 'holds up to 170 mg/L; assumed 150 ± 40', near: true, ...change,

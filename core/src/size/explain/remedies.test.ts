@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { house, rules, shelf } from '../../testing/fixtures.ts';
+import { remembered } from '../../testing/remembered.ts';
 import {
   chooseFor,
   decide,
@@ -11,11 +12,11 @@ import {
 } from '../../index.ts';
 
 const input = (change: Known) => ({ known: { ...house, ...change }, catalogue: shelf, rules });
-const told = (change: Known) => {
+const told = remembered((change: Known) => {
   const d = decide(input(change));
   if (d.kind !== 'nothing-fits') throw new Error(d.sentence);
   return { d, remedies: remediesFor(input(change), d.because) };
-};
+});
 const codes = (change: Known): RemedyCode[] => told(change).remedies.map((r) => r.code);
 const figure = (words: string, after: string): number =>
   Number(new RegExp(`${after} (\\d+(?:\\.\\d+)?)`).exec(words)?.[1]);

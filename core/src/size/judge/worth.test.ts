@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import { remembered } from '../../testing/remembered.ts';
 import { house, rules, shelf, usual } from '../../testing/fixtures.ts';
 import {
   bandsOf,
@@ -32,11 +33,11 @@ const found = (known: Known): { site: Site; assumed: Parameters<typeof weigh>[3]
   if (!r.ok) throw new Error(r.missing.join());
   return r;
 };
-const recommended = (known: Known, catalogue: Catalogue = shelf) => {
+const recommended = remembered((known: Known, catalogue: Catalogue = shelf) => {
   const d = decide(input(known, catalogue));
   if (d.kind !== 'recommendation') throw new Error(d.sentence);
   return d;
-};
+});
 const without = (...fields: (keyof Known)[]): Known =>
   Object.fromEntries(Object.entries(house).filter(([k]) => !fields.includes(k as keyof Known)));
 
