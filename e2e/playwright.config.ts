@@ -9,6 +9,11 @@ export default defineConfig({
   outputDir: './test-results',
   // each has its own server and database; a file's tests stay in their order
   workers: 2,
+  // those with servers of their own first: meanwhile the other's first test makes the demo that all the rest copy
+  projects: [
+    { name: 'starter', testMatch: /starter\.spec/ },
+    { name: 'pages', testIgnore: /starter\.spec/ },
+  ],
   timeout: 300_000,
   // a page works out its answers on two cores shared with another test's: half a minute is no defect
   expect: { timeout: 30_000 },
