@@ -103,6 +103,7 @@ test('every page of the firm is free of serious findings', async ({ app, work: p
   await page.goto(app.url);
   await expect(page.getByText('Work in hand')).toBeVisible();
   let found = await looked(page, 'rounds');
+  await expect(page.locator('.rounds-actions').first()).toBeVisible();
   for (const path of ['shelf', 'rules', 'instruments', 'people', 'figures']) {
     await page.goto(`${app.url}/${path}`);
     await expect(page.locator('.firm-head h1')).toBeVisible();
@@ -117,6 +118,7 @@ test('every page of the firm is free of serious findings', async ({ app, work: p
     // shortly before midnight the made-up firm's visits are another day's
     await expect(page.locator('.day .headline, .day .empty').first()).toBeVisible();
     found = { ...found, ...(await looked(page, path)) };
+    await expect(page.locator('.rounds-actions').first()).toBeVisible();
   }
   nothingIn(found);
 });
@@ -127,12 +129,15 @@ test('every lens of a job is free of serious findings', async ({ app, work: page
     await page.goto(await app.lens(name, lens));
     await expect(page.locator('.sheet h2, .sheet .headline, .flush-title').first()).toBeVisible();
     found = { ...found, ...(await looked(page, `${name} ${lens}`)) };
+    // what a thumb is measured by is there by its name
+    await expect(page.locator('.station').first()).toBeVisible();
   }
   nothingIn(found);
   // each part of Plumb has its own width; where there is little of it
   await page.goto(await app.lens('Saltern', 'plumb'));
   for (const part of ['Layout', 'Joints', 'Tubes', 'Holes', 'Pick list']) {
     await page.locator('.mantine-SegmentedControl-label', { hasText: part }).click();
+    await settled(page);
     const wide = await sideways(page);
     expect({ part, wide }).toEqual({ part, wide: 0 });
   }
