@@ -175,6 +175,7 @@ test('carbon at its own tap goes from Size to Keep without a membrane', async ({
   await page.goto(await app.lens('Ropewalk', 'size'));
   await page.getByRole('button', { name: 'Approve these filters' }).click();
   await expect(sentence(page)).toContainText('Carbon at its own tap');
+  await expect(page.getByText('Version 1 approved', { exact: false })).toBeVisible();
   await page.goto(await app.lens('Ropewalk', 'plumb'));
   await expect(page.locator('.joint-ticks button')).toHaveCount(7);
   await page.goto(await app.lens('Ropewalk', 'flush'));

@@ -186,6 +186,7 @@ test('Plumb prints on four sheets, none cut and none wider than its paper; the t
 test('a cupboard nobody measured has no drawing, and its lists all the same', async ({ app, work: page }) => {
   await page.goto(await app.lens('Ropewalk', 'size'));
   await page.getByRole('button', { name: 'Approve these filters' }).click();
+  await expect(page.getByText('Version 1 approved', { exact: false })).toBeVisible();
   await page.goto(await app.lens('Ropewalk', 'plumb'));
   await expect(page.getByText(/Once the cupboard’s width, depth and height are measured/)).toBeVisible();
   await part(page, 'Pick list');
