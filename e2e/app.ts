@@ -259,7 +259,7 @@ async function decidedAhead(databaseUrl: string): Promise<void> {
   try {
     for (;;) {
       const { rowCount } = await inside.query(
-        'SELECT FROM job_summaries s LEFT JOIN job_decisions d USING (job_id) WHERE s.open AND d.rev IS DISTINCT FROM s.rev',
+        'SELECT FROM job_summaries s LEFT JOIN job_decisions d USING (job_id) WHERE s.open AND (d.rev IS DISTINCT FROM s.rev OR d.beside IS NULL)',
       );
       if (rowCount === 0) return;
       await new Promise((resolve) => setTimeout(resolve, 100));

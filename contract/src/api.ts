@@ -16,10 +16,12 @@ import {
   HouseRulesSchema,
   InstrumentSchema,
   PartSchema,
+  type ToldBeside,
   type DayTable,
   type Decision,
   type DesignVersion,
   type Fact,
+  type FieldKey,
   type Unreadable,
   type JobSummary,
   type Known,
@@ -130,6 +132,13 @@ export interface KeptDecision {
   readonly stamp: string;
   readonly coreVersion: string;
   readonly decision: Decision;
+  /** what is told beside it, where a quiet hour let the server work that out too */
+  readonly beside: KeptBeside | null;
+}
+export interface KeptBeside {
+  /** what the instruments of its readings said of their errors */
+  readonly errors: Partial<Record<FieldKey, number>>;
+  readonly told: ToldBeside;
 }
 
 /** One movement of the firm's stock: what was counted there, or what was added (or, below 0, taken for another use). */

@@ -108,6 +108,7 @@ export * from './size/judge/needs.ts';
 export * from './size/judge/study.ts';
 export * from './size/judge/turns.ts';
 export * from './size/explain/next.ts';
+export * from './size/beside.ts';
 export * from './size/judge/operating.ts';
 export * from './size/judge/day.ts';
 export * from './size/judge/seasons.ts';

@@ -65,6 +65,9 @@ export interface AppParts {
 
 const noStandIns: StandInAddress = () => Promise.reject(new ApiProblem('no-instrument'));
 
+/** So often jobs in hand are looked at that nobody opened since they moved on, ms. */
+const AHEAD_EVERY_MS = 3_600_000;
+
 /** Builds the application from its parts. It never listens. */
 export function createApp({
   db,
@@ -142,13 +145,15 @@ export function createApp({
   const summaries = openSummaries(db, opened, now, log);
   const entries = openEntries(db, now);
   const decisions = openDecisions(db, store, opened, compute, looksAhead ? atRest : null, log);
-  if (looksAhead)
-    void summaries
-      .catchUpAll()
-      .then(decisions.lookAhead)
-      .catch((e: unknown) => {
-        if (!isStopping()) log.warn({ err: e }, 'jobs that are behind are looked at once somebody asks');
-      });
+  if (looksAhead) {
+    const failed = (e: unknown): void => {
+      if (!isStopping()) log.warn({ err: e }, 'jobs that are behind are looked at once somebody asks');
+    };
+    summaries.catchUpAll().then(decisions.lookAhead).catch(failed);
+    setInterval(() => {
+      decisions.lookAhead().catch(failed);
+    }, AHEAD_EVERY_MS).unref();
+  }
   api.use('/shelf', shelfRoutes(db, store));
   api.use('/instruments', instrumentRoutes(db), streamRoutes(store, standIns));
   api.use('/stock', stockRoutes(db, store));

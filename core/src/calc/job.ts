@@ -9,15 +9,10 @@ import { ofWork, systemInWords, type System } from '../system/system.ts';
 import { choiceOf, designInWords, missingParts, type Design } from '../system/design.ts';
 import { rankFaults } from '../prove/faults.ts';
 import { prove as proveReadings } from '../prove/verdict.ts';
-import { bandsOf } from '../size/judge/bands.ts';
+import { tellBeside } from '../size/beside.ts';
 import { decide } from '../size/decide.ts';
 import type { Evaluation } from '../size/judge/evaluate.ts';
 import { ageing, simulateYear } from '../size/judge/operating.ts';
-import { provisionalFor, remediesFor } from '../size/explain/remedies.ts';
-import { softeningFor } from '../size/explain/softening.ts';
-import { ventedBeside, worthOf } from '../size/kinds/vented.ts';
-import { studyDesign } from '../size/judge/study.ts';
-import { turnsOf } from '../size/judge/turns.ts';
 import { calculator, InputError } from './calculator.ts';
 
 /** An evaluation's figures without the curves that only a drawing wants. */
@@ -74,6 +69,7 @@ export const size = calculator(
   (file, shelf) => {
     const job = openJob(file, shelf);
     const d = decide(job);
+    const beside = tellBeside(job, d);
     const site = siteFrom(job.known, job.rules, job.placed);
     const words = (design: Design): string => designInWords(design, job.catalogue);
     if (d.kind === 'nothing-fits') {
@@ -81,16 +77,16 @@ export const size = calculator(
       return {
         ...rest,
         nearest: nearest && figures(nearest, words),
-        turns: turnsOf(job, null).turns,
+        turns: beside.turns?.turns ?? [],
         ...UNSIZED,
-        remedies: remediesFor(job, d.because),
+        remedies: beside.remedies ?? [],
       };
     }
-    if (d.kind === 'referral') return { ...d, ...UNSIZED, provisional: provisionalFor(job) };
+    if (d.kind === 'referral') return { ...d, ...UNSIZED, provisional: beside.provisional ?? null };
     if (d.kind === 'other-way') return { ...d, ...UNSIZED, storage: storedIn(d.system) };
     if (d.kind !== 'recommendation' || !site.ok) return { ...d, ...UNSIZED };
     const design = d.chosen.design;
-    const study = studyDesign(job, design, d.contenders, d.risk);
+    const { study } = beside;
     const lived = simulateYear(design, job.catalogue, site.site);
     return {
       kind: d.kind,
@@ -107,7 +103,7 @@ export const size = calculator(
         winsOn: a.winsOn,
         ...figures(a.evaluation, words),
       })),
-      besides: [ventedBeside(job, design, worthOf(d))].flatMap((v) => {
+      besides: [beside.vented].flatMap((v) => {
         if (!v) return [];
         const { choice, ...told } = v;
         return [{ ...told, parts: choice.picks.map((p) => p.part?.id ?? p.kind) }];
@@ -119,11 +115,11 @@ export const size = calculator(
       safety: d.safety,
       flips: study?.flips ?? [],
       readAgain: study?.flips.filter((f) => f.near).map((f) => f.label) ?? [],
-      turns: turnsOf(job, design, d.contenders, d.risk).turns,
-      softening: softeningFor(job, design),
+      turns: beside.turns?.turns ?? [],
+      softening: beside.softening ?? null,
       noPumpFromBar: study?.noPumpFromBar ?? null,
       byTemperature: study?.byTemperature ?? [],
-      bands: bandsOf(job, design),
+      bands: beside.bands ?? null,
       months: lived.months,
       year: lived.year,
       worstMonth: lived.worstMonth,

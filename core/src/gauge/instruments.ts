@@ -112,9 +112,9 @@ export function checkState(i: Instrument, nowMs: number): CheckState {
 /** What a reading's own instrument says of its error. */
 export interface ReadBy {
   readonly field: FieldKey;
-  readonly value: number;
-  /** name of the instrument, as the reading carries it */
-  readonly instrument: string;
+  readonly value: number | string | null;
+  /** name of the instrument, as the reading carries it; an answer has none */
+  readonly instrument?: string | undefined;
   /** which one it was; a reading of an earlier day has its name only */
   readonly instrumentId?: string | undefined;
 }
@@ -128,9 +128,11 @@ export function errorsOf(
   const byName = new Map(instruments.map((i) => [i.name.toLowerCase(), i]));
   for (const r of readings) {
     const f = GAUGE_FIELDS[r.field];
-    const i = instruments.find((x) => x.id === r.instrumentId) ?? byName.get(r.instrument.toLowerCase());
-    if (f.type !== 'quantity' || !i || !canRead(i, r.field)) continue;
-    const error = instrumentError(i, f.kind, r.value);
+    const { value, instrument } = r;
+    if (f.type !== 'quantity' || typeof value !== 'number' || instrument === undefined) continue;
+    const i = instruments.find((x) => x.id === r.instrumentId) ?? byName.get(instrument.toLowerCase());
+    if (!i || !canRead(i, r.field)) continue;
+    const error = instrumentError(i, f.kind, value);
     if (error !== null) out[r.field] = error;
   }
   return out;

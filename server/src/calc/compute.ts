@@ -1,10 +1,10 @@
 import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
-import { CORE_VERSION, type Decision, type SizeInput } from '@katharos/core';
+import { CORE_VERSION, type ToldBeside, type Decision, type tellBeside, type SizeInput } from '@katharos/core';
 import { Piscina } from 'piscina';
 import { ApiProblem } from '../http/problem.ts';
-import answer, { decision, type Answer, type Question } from './worker.ts';
+import answer, { beside, decision, type Answer, type Question } from './worker.ts';
 
 /** What the core is asked for beside what else there is to do. */
 export interface Compute {
@@ -12,6 +12,8 @@ export interface Compute {
   readonly answer: (question: Question, gone: AbortSignal) => Promise<Answer>;
   /** Decides what suits a house. */
   readonly decide: (input: SizeInput) => Promise<Decision>;
+  /** Works out what is told beside a decision. */
+  readonly tellBeside: (...asked: Parameters<typeof tellBeside>) => Promise<ToldBeside>;
   /** names what computes: of two with one name both give the same */
   readonly version: string;
 }
@@ -20,6 +22,7 @@ export interface Compute {
 export const computeHere: Compute = {
   answer: (question) => Promise.resolve(answer(question)),
   decide: (input) => Promise.resolve(decision(input)),
+  tellBeside: (...asked) => Promise.resolve(beside(asked)),
   version: CORE_VERSION,
 };
 
@@ -52,6 +55,7 @@ export function computeBeside(worker: string): Compute {
   return {
     answer: async (question, gone) => pool().run(question, { signal: gone }) as Promise<Answer>,
     decide: async (input) => pool().run(input, { name: 'decision' }) as Promise<Decision>,
+    tellBeside: async (...asked) => pool().run(asked, { name: 'beside' }) as Promise<ToldBeside>,
     version: createHash('sha256').update(readFileSync(worker)).digest('base64url'),
   };
 }

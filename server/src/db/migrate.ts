@@ -268,6 +268,11 @@ const statements: readonly Step[] = [
     // those of another core are found without looking at all
     up: [`CREATE INDEX job_summaries_core ON job_summaries (core_version)`],
   },
+  {
+    name: '2026-12-04-beside-decisions',
+    // what is told beside a decision; null where it was not worked out
+    up: [`ALTER TABLE job_decisions ADD COLUMN beside json`],
+  },
 ];
 
 /** Whether every migration was made already. */

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
-import type { KeptDecision, Shelf } from '@katharos/contract';
-import { decide, FACT_VERSION, readJob, standingAmong, type Fact } from '@katharos/core';
+import type { KeptBeside, KeptDecision, Shelf } from '@katharos/contract';
+import { decide, errorsOf, FACT_VERSION, readJob, standingAmong, type Fact, type StandingDesign } from '@katharos/core';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import request from 'supertest';
 import { computeHere, type Compute } from '../calc/compute.ts';
@@ -26,6 +26,7 @@ const counting: Compute = {
     decided++;
     return computeHere.decide(input);
   },
+  tellBeside: () => Promise.resolve({}),
 };
 const asleep = (): Promise<void> => Promise.resolve();
 const open = (compute: Compute = counting): Decisions =>
@@ -49,6 +50,15 @@ async function comes(decisions: Decisions, jobId: string): Promise<KeptDecision>
   const kept = await decisions.kept(jobId);
   if (!kept) throw new Error('nothing is kept');
   return kept;
+}
+/** What is told beside it, once that was worked out. */
+async function besideOf(decisions: Decisions, jobId: string): Promise<KeptBeside> {
+  for (let i = 0; i < 2400; i++) {
+    const beside = (await decisions.kept(jobId))?.beside;
+    if (beside) return beside;
+    await new Promise((r) => setTimeout(r, 25));
+  }
+  throw new Error('nothing is told beside it');
 }
 const write = (jobId: string, body: object): Promise<unknown> =>
   request(h.as(fitter))
@@ -182,10 +192,37 @@ describe('what the server decided of a job', () => {
     for (const jobId of open) await comes(decisions, jobId);
     expect(await rowsOf('SELECT job_id AS id FROM job_decisions')).toEqual(open);
     expect(order[0]).toBe(of('Gable'));
+    for (const jobId of open) await besideOf(decisions, jobId);
     // what is up to date is left as it is
     decided = 0;
     order.length = 0;
     await decisions.lookAhead();
     expect(order).toEqual([]);
+  });
+
+  test('has beside it, in a quiet hour, what a page would tell there; not after what moves it until the next', async () => {
+    const jobId = of('Chalkpit');
+    const asked: unknown[][] = [];
+    const told = { turns: { looked: [], turns: [] } };
+    const decisions = open({ ...counting, tellBeside: (...of) => (asked.push(of), Promise.resolve(told)) });
+    await h.db.sequelize.query('UPDATE job_decisions SET beside = NULL WHERE job_id = $1', { bind: [jobId] });
+    const { decision, ...kept } = await keptOf(decisions, jobId);
+    expect(kept.beside).toBeNull();
+    await decisions.lookAhead();
+    const beside = await besideOf(decisions, jobId);
+    const shelf = (await request(h.app).get('/api/shelf').expect(200)).body as Shelf;
+    const { facts, designs } = await readWholeJob(h.db, jobId, { catalogue: shelf.parts, rules: shelf.rules });
+    const { known, placed, readings } = readJob(facts);
+    const errors = errorsOf(Object.values(readings), shelf.instruments);
+    expect(Object.keys(errors).length).toBeGreaterThan(0);
+    expect(beside).toEqual({ errors, told });
+    const standing = JSON.parse(JSON.stringify(standingAmong(designs, facts))) as StandingDesign;
+    expect(standing).not.toBeNull();
+    const input = { known, placed, standing, catalogue: shelf.parts, rules: shelf.rules };
+    expect(asked).toEqual([[input, decision, errors]]);
+    await write(jobId, { kind: 'note', text: 'The gate sticks.' });
+    expect((await keptOf(decisions, jobId)).beside).toEqual(beside);
+    await reading(jobId, 2.7);
+    expect((await keptOf(decisions, jobId)).beside).toBeNull();
   });
 });

@@ -1,5 +1,5 @@
-import type { KeptDecision } from '@katharos/contract';
-import { CORE_VERSION, readJob, standingAmong } from '@katharos/core';
+import type { KeptBeside, KeptDecision } from '@katharos/contract';
+import { CORE_VERSION, errorsOf, readJob, standingAmong } from '@katharos/core';
 import { performance } from 'node:perf_hooks';
 import { isDeepStrictEqual } from 'node:util';
 import type { Logger } from 'pino';
@@ -16,7 +16,8 @@ export interface Decisions {
   kept: (jobId: string) => Promise<KeptDecision | null>;
   /** Has the decision of one job brought up to what is stored of it, once the server rests. */
   refreshSoon: (jobId: string) => void;
-  /** Has those of jobs in hand brought up that nobody opened since they moved on, those visited next before the others. */
+  /** Has those of jobs in hand brought up that nobody opened since they moved on, and what is told beside them worked out; those
+   * visited next before the others. */
   lookAhead: () => Promise<void>;
 }
 
@@ -24,7 +25,8 @@ export interface Decisions {
 type Rest = (spanMs: number) => Promise<void>;
 
 interface Row {
-  readonly body: KeptDecision | null;
+  readonly body: Omit<KeptDecision, 'beside'> | null;
+  readonly beside: KeptBeside | null;
   readonly upToDate: boolean;
   /** of the shelf */
   readonly mark: string | null;
@@ -63,49 +65,61 @@ export function openDecisions(
 ): Decisions {
   const rowOf = async (jobId: string): Promise<Row> => {
     const [row] = await db.sequelize.query<Row>(
-      `SELECT d.body, coalesce(d.rev = s.rev, false) AS "upToDate", ${SHELF_MARK} AS mark FROM jobs j JOIN job_summaries s ON s.job_id = j.id
+      `SELECT d.body, d.beside, coalesce(d.rev = s.rev, false) AS "upToDate", ${SHELF_MARK} AS mark FROM jobs j JOIN job_summaries s ON s.job_id = j.id
          LEFT JOIN job_decisions d ON d.job_id = j.id AND d.made_by = $2 WHERE j.id = $1`,
       { type: QueryTypes.SELECT, bind: [jobId, compute.version] },
     );
     if (!row) throw new ApiProblem('not-found');
     return row;
   };
-  const workOut = async (jobId: string): Promise<void> => {
+  const workOut = async (jobId: string, withBeside: boolean): Promise<void> => {
     const { facts, designs, rev, shelf } = await opened.read(jobId);
     const { parts: catalogue, rules, stamp } = shelf;
-    const { known, placed } = readJob(facts);
+    const record = readJob(facts);
+    const { known, placed } = record;
     // as it is compared where it is read: as it crosses
     const asked = JSON.parse(JSON.stringify({ known, placed, standing: standingAmong(designs, facts) })) as Pick<
       KeptDecision,
       'known' | 'placed' | 'standing'
     >;
-    const kept = (await rowOf(jobId)).body;
+    const { body: kept, beside: keptBeside } = await rowOf(jobId);
     const same =
       kept?.stamp === stamp &&
       isDeepStrictEqual({ known: kept.known, placed: kept.placed, standing: kept.standing }, asked);
     const decision = same ? kept.decision : await compute.decide({ ...asked, catalogue, rules });
-    const body: KeptDecision = { ...asked, stamp, coreVersion: CORE_VERSION, decision };
+    const body: Row['body'] = { ...asked, stamp, coreVersion: CORE_VERSION, decision };
+    const errors = errorsOf(Object.values(record.readings), shelf.instruments);
+    const tellBeside = async (): Promise<KeptBeside> => ({
+      errors,
+      told: await compute.tellBeside({ ...asked, catalogue, rules }, decision, errors),
+    });
+    const holds = same && isDeepStrictEqual(keptBeside?.errors, errors);
+    const beside = holds ? keptBeside : withBeside ? await tellBeside() : null;
     await db.sequelize.query(
-      `INSERT INTO job_decisions AS d (job_id, rev, made_by, body)
-         SELECT id, $2::bigint, $3, $4::json FROM jobs WHERE id = $1
-         ON CONFLICT (job_id) DO UPDATE SET rev = excluded.rev, made_by = excluded.made_by, body = excluded.body
+      `INSERT INTO job_decisions AS d (job_id, rev, made_by, body, beside)
+         SELECT id, $2::bigint, $3, $4::json, $5::json FROM jobs WHERE id = $1
+         ON CONFLICT (job_id) DO UPDATE SET rev = excluded.rev, made_by = excluded.made_by, body = excluded.body,
+             beside = excluded.beside
            WHERE d.rev <= excluded.rev`,
-      { bind: [jobId, rev, compute.version, JSON.stringify(body)] },
+      { bind: [jobId, rev, compute.version, JSON.stringify(body), beside && JSON.stringify(beside)] },
     );
   };
 
   const waiting = new Set<string>();
+  /** those to look beside; each once nothing waits to be decided */
+  const toTellBeside = new Set<string>();
   let going = false;
   const goOn = async (rests: Rest): Promise<void> => {
     going = true;
-    for (let spanMs = SPAN_MS; waiting.size > 0;) {
+    for (let spanMs = SPAN_MS; waiting.size + toTellBeside.size > 0;) {
       await rests(spanMs);
       const began = performance.now();
       // the newest first: it is the likeliest to be opened
-      const jobId = [...waiting].at(-1) ?? '';
-      waiting.delete(jobId);
+      const toDecide = [...waiting].at(-1);
+      const jobId = toDecide ?? [...toTellBeside].at(-1) ?? '';
+      (toDecide === undefined ? toTellBeside : waiting).delete(jobId);
       try {
-        await workOut(jobId);
+        await workOut(jobId, toDecide === undefined);
       } catch (e) {
         log.warn({ err: e, jobId }, 'what is decided of a job is not kept');
       }
@@ -125,20 +139,24 @@ export function openDecisions(
   return {
     refreshSoon,
     lookAhead: async () => {
-      const rows = await db.sequelize.query<{ jobId: string }>(
-        `SELECT s.job_id AS "jobId" FROM job_summaries s LEFT JOIN job_decisions d ON d.job_id = s.job_id AND d.made_by = $1
-           WHERE s.open AND d.rev IS DISTINCT FROM s.rev
+      const rows = await db.sequelize.query<{ jobId: string; behind: boolean }>(
+        `SELECT s.job_id AS "jobId", d.rev IS DISTINCT FROM s.rev AS behind FROM job_summaries s LEFT JOIN job_decisions d ON d.job_id = s.job_id AND d.made_by = $1
+           WHERE s.open AND (d.rev IS DISTINCT FROM s.rev OR d.beside IS NULL)
            ORDER BY (SELECT min(day) FROM unnest(s.visit_days) AS day WHERE day >= current_date), s.born DESC LIMIT $2`,
         { type: QueryTypes.SELECT, bind: [compute.version, MOST_AHEAD] },
       );
       // the last to wait is the first to be decided
-      for (const { jobId } of rows.reverse()) refreshSoon(jobId);
+      for (const { jobId, behind } of rows.reverse()) {
+        toTellBeside.add(jobId);
+        if (behind) refreshSoon(jobId);
+      }
+      if (rest && !going) void goOn(rest);
     },
     kept: async (jobId) => {
       const row = await rowOf(jobId);
       const { stamp } = await store.at(row.mark);
       if (!row.upToDate || row.body?.stamp !== stamp) refreshSoon(jobId);
-      return row.body;
+      return row.body && { ...row.body, beside: row.beside };
     },
   };
 }

@@ -68,7 +68,16 @@ describe('what the server decided', () => {
   // another house's, to be known again
   const elsewhere = decide({ known: house, catalogue: shelf, rules });
   const kept = (other: Partial<KeptDecision> = {}): KeptDecision =>
-    sent({ known, placed: {}, standing: null, stamp: 'one', coreVersion: CORE_VERSION, decision: elsewhere, ...other });
+    sent({
+      known,
+      placed: {},
+      standing: null,
+      stamp: 'one',
+      coreVersion: CORE_VERSION,
+      decision: elsewhere,
+      beside: null,
+      ...other,
+    });
   const own = decide({ known, catalogue: shelf, rules });
   beforeAll(() => {
     worker.setShelf('1', sent(shelf), sent(rules));

@@ -64,11 +64,16 @@ const shelves = new Map<string, Shelf>();
 /** what stands in cupboards already, by the name a key ends with */
 const places = new Map<string, Placed>();
 type Errors = SizeInput['errors'];
-const inputOf = (key: string, known: Known, errors?: Errors): SizeInput & { readonly placed: Placed } => {
+const inputOf = (
+  key: string,
+  known: Known,
+  errors?: Errors,
+  standing?: StandingDesign | null,
+): SizeInput & { readonly placed: Placed } => {
   const [shelfName = '', place = ''] = key.split(KEY_PARTS);
   const shelf = shelves.get(shelfName);
   if (!shelf) throw new Error('the shelf has not come yet');
-  return { known, ...shelf, placed: places.get(place) ?? {}, errors };
+  return { known, ...shelf, placed: places.get(place) ?? {}, errors, standing };
 };
 const siteOf = (key: string, known: Known) => {
   const { rules, catalogue, placed } = inputOf(key, known);
@@ -131,15 +136,28 @@ export const core = {
     glanceAt(inputOf(key, known), design, contenders, risk),
   study: (key: string, known: Known, errors: Errors, design: Design, contenders: readonly Contender[], risk: number) =>
     studyDesign(inputOf(key, known, errors), design, contenders, risk),
-  turns: (key: string, known: Known, design: Design | null, contenders: readonly Contender[], risk: number) =>
-    turnsOf(inputOf(key, known), design, contenders, risk),
-  softening: (key: string, known: Known, design: Design) => softeningFor(inputOf(key, known), design),
+  turns: (
+    key: string,
+    known: Known,
+    design: Design | null,
+    contenders: readonly Contender[],
+    risk: number,
+    standing: StandingDesign | null,
+  ) => turnsOf(inputOf(key, known, undefined, standing), design, contenders, risk),
+  softening: (key: string, known: Known, design: Design, standing: StandingDesign | null) =>
+    softeningFor(inputOf(key, known, undefined, standing), design),
   /** what would do stored otherwise; null where nothing would */
   vented: (key: string, known: Known, design: Design, worth: number) =>
     ventedBeside(inputOf(key, known), design, worth),
-  remedies: (key: string, known: Known, errors: Errors, because: readonly FailureCode[]) =>
-    remediesFor(inputOf(key, known, errors), because),
-  provisional: (key: string, known: Known, errors: Errors) => provisionalFor(inputOf(key, known, errors)),
+  remedies: (
+    key: string,
+    known: Known,
+    errors: Errors,
+    because: readonly FailureCode[],
+    standing: StandingDesign | null,
+  ) => remediesFor(inputOf(key, known, errors, standing), because),
+  provisional: (key: string, known: Known, errors: Errors, standing: StandingDesign | null) =>
+    provisionalFor(inputOf(key, known, errors, standing)),
   bands: (key: string, known: Known, errors: Errors, design: Design) => bandsOf(inputOf(key, known, errors), design),
   view: (key: string, known: Known, proposal: Proposal) => viewSystem(inputOf(key, known), proposal),
   /** a system as it was built, in a house as it was judged or as it is tried */

@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import type { KeptDecision } from '@katharos/contract';
-import { CORE_VERSION, decide, householdTexts, readJob } from '@katharos/core';
+import { CORE_VERSION, decide, householdTexts, readJob, tellBeside, type Decision } from '@katharos/core';
 import { rules, shelf } from '@katharos/core/testing';
 import { act, cleanup, renderHook, waitFor } from '@testing-library/react';
 import { createElement, type ReactNode } from 'react';
@@ -15,6 +15,7 @@ jest.unstable_mockModule('comlink', () => ({
 Object.assign(globalThis, { Worker: jest.fn() });
 const { happened, JOB, readings } = await import('../testing/jobContext.tsx');
 const { askJob } = await import('./askJob.ts');
+const { BESIDE } = await import('./beside.ts');
 const { useKeptDecision } = await import('./useKeptDecision.ts');
 const { useCore } = await import('../data/useCore.ts');
 const { houseKey } = await import('../data/coreWorkers.ts');
@@ -24,7 +25,15 @@ const { selectRecorded } = await import('./selectors.ts');
 const facts = readings();
 const { known, placed } = readJob(facts);
 const decision = { ...decide({ known, catalogue: shelf, rules }), sentence: 'As the server has it.' };
-const kept: KeptDecision = { known, placed, standing: null, stamp: 'one', coreVersion: CORE_VERSION, decision };
+const kept: KeptDecision = {
+  known,
+  placed,
+  standing: null,
+  stamp: 'one',
+  coreVersion: CORE_VERSION,
+  decision,
+  beside: null,
+};
 const firm = { parts: shelf, partVersions: {}, rules, rulesVersion: 0, stamp: 'one', people: [], instruments: [] };
 const household = { id: '5f0c4b1e-5555-4555-a555-000000000001', version: 0, ...householdTexts({ name: 'Mill Lane 2', place: 'Town' }) }; // oxfmt-ignore
 
@@ -32,6 +41,11 @@ let store = makeStore();
 const wrapper = ({ children }: { children: ReactNode }) => createElement(Provider, { store, children });
 /** Opens the page of the job where the server says this, and gives what the page is told at its first drawing. */
 async function opened(of: { facts?: unknown; stamp?: string; decision?: unknown } = {}): Promise<string | undefined> {
+  const { key, known } = await openedJob(of);
+  const { result } = renderHook(() => useCore('decide', [key, known, null]), { wrapper });
+  return result.current.value?.sentence;
+}
+async function openedJob(of: Parameters<typeof opened>[0] = {}): Promise<Parameters<(typeof BESIDE)['study']>[0]> {
   serve({
     [`GET jobs/${JOB}`]: () => ({ json: { id: JOB, household, facts: of.facts ?? facts, designs: [], unreadable: [] } }),
     'GET shelf': () => ({ json: { ...firm, stamp: of.stamp ?? firm.stamp } }),
@@ -42,8 +56,7 @@ async function opened(of: { facts?: unknown; stamp?: string; decision?: unknown 
   if (!recorded) throw new Error('the job is not here');
   const { parts, record } = recorded;
   const key = houseKey(parts, recorded.rules, record.placed);
-  const { result } = renderHook(() => useCore('decide', [key, record.known, null]), { wrapper });
-  return result.current.value?.sentence;
+  return { key, known: record.known, errors: recorded.errors, standing: recorded.standing };
 }
 beforeEach(() => {
   cleanup();
@@ -68,6 +81,45 @@ describe('a page that opens on a job', () => {
       expect(asked).toContain('decide');
     }
   }); // oxfmt-ignore
+});
+
+describe('what is told beside a decision', () => {
+  const inHouse = (of: Parameters<typeof householdSays>[0]) => {
+    const known = householdSays(of);
+    const input = { known, catalogue: shelf, rules };
+    const decision: Decision = decide(input);
+    return {
+      facts: readings(known),
+      decision: { ...kept, known, decision, beside: { errors: {}, told: tellBeside(input, decision) } },
+    };
+  };
+  const householdSays = (of: Partial<typeof known>) => ({ ...known, ...of });
+
+  test.each([
+    ['recommendation', {}, ['study', 'turns', 'bands', 'softening', 'vented']],
+    ['nothing-fits', { cupboardHeightMm: 400 }, ['turns', 'remedies']],
+    ['referral', { source: 'well', nitrateMgL: 80 }, ['provisional']],
+  ] as const)('is there at the first drawing where the server worked it out: %s', async (kind, of, names) => {
+    const said = inHouse(of);
+    expect(said.decision.decision.kind).toBe(kind);
+    const house = await openedJob(said);
+    expect(Object.keys(said.decision.beside.told)).toEqual(names);
+    for (const name of names) {
+      const { result } = renderHook(() => useCore(name, BESIDE[name](house, said.decision.decision)), { wrapper });
+      expect(result.current.fresh).toBe(true);
+      expect(result.current.value).toEqual(JSON.parse(JSON.stringify(said.decision.beside.told[name])));
+    }
+    expect(asked).not.toEqual(expect.arrayContaining([names[0]]));
+  });
+
+  test('is worked out by the page where its instruments say other errors', async () => {
+    const said = inHouse({});
+    const beside = { ...said.decision.beside, errors: { feedTdsMgL: 3 } };
+    const house = await openedJob({ ...said, decision: { ...said.decision, beside } });
+    const { result } = renderHook(() => useCore('study', BESIDE.study(house, said.decision.decision)), { wrapper });
+    expect(result.current.value).toBeUndefined();
+    expect(asked).toContain('study');
+  });
 });
 
 describe('what the server decided', () => {

@@ -1,9 +1,9 @@
-import { standingIn } from '@katharos/core';
 import equal from 'fast-deep-equal';
 import { api } from '../data/api.ts';
 import { coreApi } from '../data/coreApi.ts';
 import { houseKey, takeUpDecision } from '../data/coreWorkers.ts';
 import type { AppDispatch, RootState } from '../data/store.ts';
+import { BESIDE, type BesideName } from './beside.ts';
 import { selectKnown, selectRecorded } from './selectors.ts';
 
 /**
@@ -13,21 +13,29 @@ import { selectKnown, selectRecorded } from './selectors.ts';
 export const askJob =
   (id: string) =>
   async (dispatch: AppDispatch, state: () => RootState): Promise<void> => {
-    const [, shelf, decision] = await Promise.all([
+    const [, shelf, told] = await Promise.all([
       dispatch(api.endpoints.getJob.initiate(id, { subscribe: false })),
       dispatch(api.endpoints.getShelf.initiate(null, { subscribe: false })),
       dispatch(api.endpoints.getDecision.initiate(id, { subscribe: false })),
     ]);
     const recorded = selectRecorded(state(), id);
-    const kept = decision.data;
+    const kept = told.data;
     if (!recorded || !kept || kept.stamp !== shelf.data?.stamp) return;
-    const { parts, rules, record, built } = recorded;
+    const { parts, rules, record, standing, errors } = recorded;
     const known = selectKnown(state(), id);
-    const standing = built && standingIn(built.system);
-    const asked = JSON.stringify([houseKey(parts, rules, record.placed), known, standing]);
+    const key = houseKey(parts, rules, record.placed);
+    const asked = JSON.stringify([key, known, standing]);
     const now = JSON.parse(JSON.stringify([known, record.placed, standing])) as unknown;
     if (!equal([kept.known, kept.placed, kept.standing], now)) return;
     takeUpDecision(parts, rules, kept, kept.stamp);
-    const question = { name: 'decide', asked } as const;
-    await dispatch(coreApi.util.upsertQueryData('answer', question, Object.freeze(kept.decision)));
+    const { decision, beside } = kept;
+    const given = (name: 'decide' | BesideName, asked: string, answer: unknown): Promise<unknown> =>
+      dispatch(coreApi.util.upsertQueryData('answer', { name, asked }, Object.freeze(answer)));
+    await given('decide', asked, decision);
+    if (!equal(beside?.errors, errors)) return;
+    const house = { key, known, errors, standing };
+    for (const [name, answer] of Object.entries(beside?.told ?? {}) as [BesideName, unknown][]) {
+      const args = BESIDE[name](house, decision);
+      if (args) await given(name, JSON.stringify(args), answer);
+    }
   };

@@ -3,6 +3,7 @@ import {
   asBuilt,
   errorsOf,
   readJob,
+  standingIn,
   type AsBuilt,
   type Catalogue,
   type Fact,
@@ -10,6 +11,7 @@ import {
   type HouseRules,
   type JobRecord,
   type Known,
+  type StandingDesign,
   type Unreadable,
 } from '@katharos/core';
 import { createSelector } from '@reduxjs/toolkit';
@@ -29,6 +31,8 @@ export interface JobRecorded {
   readonly approved: DesignVersion | null;
   /** the approved system as it stands, with what really went in */
   readonly built: AsBuilt | null;
+  /** its parts, which are preferred where the house is sized anew; null where no design is approved */
+  readonly standing: StandingDesign | null;
   readonly unreadable: readonly Unreadable[];
   readonly parts: Catalogue;
   readonly rules: HouseRules;
@@ -62,14 +66,7 @@ export const selectKnown = createSelector([selectRecord, selectTrial], (record, 
 );
 
 const selectErrors = createSelector([selectRecord, selectShelf], (record, shelf) =>
-  errorsOf(
-    Object.values(record.readings).flatMap((r) =>
-      r.instrument !== undefined && typeof r.value === 'number'
-        ? [{ field: r.field, value: r.value, instrument: r.instrument, instrumentId: r.instrumentId }]
-        : [],
-    ),
-    shelf?.instruments ?? [],
-  ),
+  errorsOf(Object.values(record.readings), shelf?.instruments ?? []),
 );
 
 /** All that is recorded of a job; null until both the job and the shelf are here. The same object until one of them changes. */
@@ -85,6 +82,7 @@ export const selectRecorded = createSelector(
           designs: job.designs,
           approved: built?.version ?? null,
           built,
+          standing: built && standingIn(built.system),
           unreadable: job.unreadable,
           parts: shelf.parts,
           rules: shelf.rules,

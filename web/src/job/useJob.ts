@@ -3,7 +3,6 @@ import {
   FACT_VERSION,
   proposalOf,
   sheetNow,
-  standingIn,
   type Decision,
   type Design,
   type Fact,
@@ -151,7 +150,7 @@ export function useJobData(id: string): {
     if (kept) takeUpDecision(parts, rules, kept.kept, kept.stamp);
     return houseKey(parts, rules, placed);
   }, [parts, rules, placed, kept]);
-  const approvedParts = useMemo(() => built && standingIn(built.system), [built]);
+  const approvedParts = facts?.standing ?? null;
   const { decision, sentence } = useDecision(facts ? key : null, id, known, approvedParts);
   // what the readings themselves decide stays on hand while something else is tried
   const asRead = useCore('decide', key !== null && facts && trial ? [key, facts.record.known, approvedParts] : null);

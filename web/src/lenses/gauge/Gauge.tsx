@@ -31,14 +31,13 @@ import { CUPBOARD } from '../../boot/cupboard.ts';
 import { OpenSamples, SampleForm } from '../../job/Samples.tsx';
 import { LABORATORY } from '../../boot/laboratory.ts';
 import { useLazyPart } from '../../data/useLazyPart.ts';
+import { useBeside } from '../../job/useBeside.ts';
 import { useJob, type JobContext } from '../../job/useJob.ts';
 import { DayOfDraws } from '../../job/day/DayOfDraws.tsx';
 import { useDay } from '../../job/day/useDay.ts';
 import { tried } from '../../data/session.ts';
 import { useDraft } from '../../ui/useDraft.ts';
 import { usePhone } from '../../ui/usePhone.ts';
-import { houseKey } from '../../data/coreWorkers.ts';
-import { useCore } from '../../data/useCore.ts';
 import { Assumptions } from './Assumptions.tsx';
 import { Conclusion, ThumbNext, useNext } from './Conclusion.tsx';
 import { Doubts } from './Doubts.tsx';
@@ -55,15 +54,11 @@ const GROUPS = [
 ] as const;
 
 /** What the decision hangs on: readings near their flip, and questions nobody has asked. */
-function useLooks(job: JobContext, sized: boolean): { study: DesignStudy | null; turns: Turns | null } {
-  const { known, rules, decision, parts, errors, record } = job;
-  const d = decision.value;
-  const key = houseKey(parts, rules, record.placed);
-  const decided = d?.kind === 'recommendation' ? d : null;
-  const study = useCore('study', decided && sized ? [key, known, errors, decided.chosen.design, decided.contenders, decided.risk] : null);
-  const turns = useCore('turns', decided || d?.kind === 'nothing-fits' ? [key, known, decided?.chosen.design ?? null, decided?.contenders ?? [], decided?.risk ?? 0] : null);
+function useLooks({ decision }: JobContext, sized: boolean): { study: DesignStudy | null; turns: Turns | null } {
+  const study = useBeside('study', sized ? decision.value : null);
+  const turns = useBeside('turns', decision.value);
   return { study: study.value ?? null, turns: turns.value ?? null };
-} // oxfmt-ignore
+}
 
 /** Groups of which a person keeps the folds open, on this device. */
 type Open = readonly string[];

@@ -1,8 +1,7 @@
 import { designInWords, mayBeTaken, type Decision } from '@katharos/core';
 import { Button } from '@mantine/core';
 import { useState, type ReactElement } from 'react';
-import { houseKey } from '../../data/coreWorkers.ts';
-import { useCore } from '../../data/useCore.ts';
+import { useBeside } from '../../job/useBeside.ts';
 import { useJob } from '../../job/useJob.ts';
 import { TakeOther } from './Approve.tsx';
 import { OpenQuestions } from './OpenQuestions.tsx';
@@ -11,8 +10,8 @@ type Refusal = Extract<Decision, { kind: 'nothing-fits' }>;
 
 /** Nothing on the shelf does: what would have to change, why, and what comes nearest, which may be taken all the same. */
 export function NothingFits({ decision: d }: { decision: Refusal }): ReactElement {
-  const { parts, rules, known, errors, record, trial } = useJob();
-  const remedies = useCore('remedies', [houseKey(parts, rules, record.placed), known, errors, d.because]);
+  const { parts, trial } = useJob();
+  const remedies = useBeside('remedies', d);
   const [taking, setTaking] = useState(false);
   return (
     <>
@@ -34,7 +33,7 @@ export function NothingFits({ decision: d }: { decision: Refusal }): ReactElemen
           ))}
         </dl>
       )}
-      <OpenQuestions design={null} />
+      <OpenQuestions decision={d} />
       <h2 className="zone-title">Why</h2>
       <ul className="plain-list">
         {d.reasons.map((r) => (

@@ -6,15 +6,13 @@ import {
   type Decision,
   type Proposal,
   type DesignStudy,
-  worthOf,
 } from '@katharos/core';
 import { Button } from '@mantine/core';
 import { useDeferredValue, useState, type ReactElement } from 'react';
 import { CHARTS } from '../../boot/charts.ts';
+import { useBeside } from '../../job/useBeside.ts';
 import { useJob } from '../../job/useJob.ts';
 import { useLazyPart } from '../../data/useLazyPart.ts';
-import { houseKey } from '../../data/coreWorkers.ts';
-import { useCore } from '../../data/useCore.ts';
 import { Alternatives } from './Alternatives.tsx';
 import { Approve, TakeOther } from './Approve.tsx';
 import { beyondEach, FlipScale } from './FlipScale.tsx';
@@ -31,11 +29,10 @@ const FLIPS_SHOWN = 6;
 /** The decision, its reasons and what it hangs on; then the day, the year, the others. */
 export function Recommended({ decision: d }: { decision: Recommendation }): ReactElement {
   const job = useJob();
-  const { approved, known, errors } = job;
-  const key = houseKey(job.parts, job.rules, job.record.placed);
+  const { approved } = job;
   const { design } = d.chosen;
-  const study = useCore('study', [key, known, errors, design, d.contenders, d.risk]).value;
-  const bands = useCore('bands', [key, known, errors, design]).value;
+  const study = useBeside('study', d).value;
+  const bands = useBeside('bands', d).value;
   const shown = useDeferredValue(study);
   const [taking, setTaking] = useState<Proposal | null>(null);
   const { Part: Charts, fault } = useLazyPart(CHARTS.size);
@@ -69,7 +66,7 @@ export function Recommended({ decision: d }: { decision: Recommendation }): Reac
                 <li key={r}>{r}</li>
               ))}
             </ul>
-            <OpenQuestions design={design} contenders={d.contenders} risk={d.risk} />
+            <OpenQuestions decision={d} />
           </section>
           <section>
             <h2 className="zone-title">How near it is</h2>
@@ -89,7 +86,7 @@ export function Recommended({ decision: d }: { decision: Recommendation }): Reac
               {fault ? 'The charts did not come. Load the page again once there is signal.' : 'Drawing.'}
             </p>
           ))}
-        <Softening design={design} />
+        <Softening decision={d} />
         <Alternatives
           decision={d}
           onTake={(other) => {
@@ -134,9 +131,7 @@ function Besides({
   decision: Recommendation;
   onTake: (p: Proposal) => void;
 }): ReactElement | null {
-  const { parts, rules, record, known } = useJob();
-  const asked = [houseKey(parts, rules, record.placed), known, decision.chosen.design, worthOf(decision)] as const;
-  const a = useCore('vented', [...asked]).value;
+  const a = useBeside('vented', decision).value;
   if (!a) return null;
   return (
     <section className="besides">

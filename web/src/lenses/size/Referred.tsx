@@ -1,15 +1,12 @@
 import type { Decision } from '@katharos/core';
 import type { ReactElement } from 'react';
-import { houseKey } from '../../data/coreWorkers.ts';
-import { useCore } from '../../data/useCore.ts';
-import { useJob } from '../../job/useJob.ts';
+import { useBeside } from '../../job/useBeside.ts';
 
 type Referral = Extract<Decision, { kind: 'referral' }>;
 
 /** A water referred first: why, what to do, what a laboratory is asked for, and what would do if it comes back clean. */
 export function Referred({ decision: d }: { decision: Referral }): ReactElement {
-  const { parts, rules, known, record, errors } = useJob();
-  const provisional = useCore('provisional', [houseKey(parts, rules, record.placed), known, errors]).value;
+  const provisional = useBeside('provisional', d).value;
   return (
     <>
       {d.reasons.map((r) => (

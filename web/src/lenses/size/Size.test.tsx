@@ -6,12 +6,13 @@ import userEvent from '@testing-library/user-event';
 import type { AppStore } from '../../data/store.ts';
 import { JobProvider } from '../../job/JobProvider.tsx';
 import type { JobContext } from '../../job/useJob.ts';
-import { happened, JOB, jobOf, readings, WHO } from '../../testing/jobContext.tsx';
+import { happened, JOB, jobOf, readings, show, WHO } from '../../testing/jobContext.tsx';
 import { workInPage } from '../../testing/inPageWorker.ts';
 import { renderIn } from '../../testing/renderIn.tsx';
 import { serve } from '../../testing/serve.ts';
 import { stepOf } from '../../ui/Scrub.tsx';
 import { FlipScale } from './FlipScale.tsx';
+import { OpenQuestions } from './OpenQuestions.tsx';
 import Size from './Size.tsx';
 
 const page = (job: JobContext): AppStore =>
@@ -49,6 +50,18 @@ describe('sizing on the page', () => {
     expect(best.length).toBeGreaterThanOrEqual(3);
     await userEvent.click(within(table).getByRole('button', { name: 'To the drain' }));
     expect(store.getState().session.trial).toMatchObject({ values: { caresMost: 'waste' }, by: 'scrubbing' });
+  });
+  test('a question that is open is asked of what is approved: it stays, where an answer lets in what is no better', async () => {
+    const job = jobOf(readings(), false);
+    const advised = job.decision.value;
+    const other = advised?.kind === 'recommendation' && advised.alternatives.find((a) => a.title === 'Quickest refill');
+    if (!other) throw new Error('nothing fills quicker');
+    const standing = other.evaluation.design;
+    const decision = decide({ known: job.known, catalogue: job.parts, rules: job.rules, standing });
+    show(<OpenQuestions decision={decision} />, { ...job, standing });
+    const minerals = await screen.findByText(/, if “yes”: .*Mineral cartridge/);
+    // without what is approved another element and restrictor would come with it
+    expect(minerals.textContent).toMatch(/if “yes”: minerals: Mineral cartridge, small$/);
   });
   test('what is cared for most is marked, and let go again', async () => {
     const store = page(jobOf(readings({ ...house, caresMost: 'waste' }), false));

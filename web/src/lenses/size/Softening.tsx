@@ -1,13 +1,10 @@
-import type { Design } from '@katharos/core';
+import type { Decision } from '@katharos/core';
 import type { ReactElement } from 'react';
-import { houseKey } from '../../data/coreWorkers.ts';
-import { useCore } from '../../data/useCore.ts';
-import { useJob } from '../../job/useJob.ts';
+import { useBeside } from '../../job/useBeside.ts';
 
 /** Whether softening before the membrane would pay at this house; nothing where the water is soft. */
-export function Softening({ design }: { design: Design }): ReactElement | null {
-  const { parts, rules, record, known } = useJob();
-  const advice = useCore('softening', [houseKey(parts, rules, record.placed), known, design]).value;
+export function Softening({ decision }: { decision: Decision }): ReactElement | null {
+  const advice = useBeside('softening', decision).value;
   if (!advice) return null;
   return (
     <section>
