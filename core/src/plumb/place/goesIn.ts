@@ -4,7 +4,7 @@ import type { System } from '../../system/system.ts';
 import { carriedIn, type Carried } from './carried.ts';
 import { laid } from './clashes.ts';
 import { boxesMeet, turnedBody, type Box } from './pose.ts';
-import { fitsIn, keptFree, posesOf } from './poses.ts';
+import { columnsOf, fitsIn, keptFree } from './poses.ts';
 import { sizeOf, type Room } from './room.ts';
 
 /** Whether everything a system is made of finds a place in a room, and what does not. */
@@ -13,6 +13,8 @@ export interface GoesIn {
   /** what of it is larger than the room, or what was still to be placed when no place was left for it */
   readonly without: readonly Carried[];
 }
+
+const { min } = Math;
 
 /** A place of a part, with what it keeps free: no more than the search compares, there are thousands of them. */
 interface Spot {
@@ -28,21 +30,40 @@ const MOST_LOOKS = 4e6;
 const volume = (b: Body): number => b.widthMm * b.depthMm * b.heightMm;
 
 /** Every place of a part in which nothing of the house is in its way, from the corners inward, the cupboard before the second place. */
-function spotsOf(c: Carried, room: Room): Spot[] {
-  const out: { spot: Spot; aside: number }[] = [];
-  for (const space of ['cupboard', 'second'] as const) {
-    const size = sizeOf(room, space);
-    if (!size) continue;
-    for (const pose of posesOf(c, room, space)) {
+function* spotsOf(c: Carried, room: Room): Generator<Spot> {
+  const columns = (['cupboard', 'second'] as const).flatMap((space) => {
+    const right = sizeOf(room, space)?.widthMm ?? 0;
+    return columnsOf(c, room, space).map((column) => {
+      const { way: { pose, turned }, xMm, yMm } = column;
+      const side = min(xMm - turned.widthMm / 2, right - (xMm + turned.widthMm / 2));
+      return { column, aside: side + (yMm - turned.depthMm / 2) + (space === 'second' ? 1e5 : 0) + (pose.lies === true ? 50 : 0) };
+    });
+  });
+  for (const { column: { way, xMm, yMm, heights } } of columns.sort((a, b) => a.aside - b.aside))
+    for (const zMm of heights) {
+      const pose = { ...way.pose, xMm, yMm, zMm };
       const l = laid(c, pose);
       const free = keptFree(l);
-      if (!fitsIn(l, free, room)) continue;
-      const side = Math.min(l.box.x0, size.widthMm - l.box.x1);
-      out.push({ spot: { box: l.box, free: free.length > 0 ? free : NOTHING_FREE, pose }, aside: side + l.box.y0 + (space === 'second' ? 1e5 : 0) + (pose.lies === true ? 50 : 0) });
+      if (fitsIn(l, free, room)) yield { box: l.box, free: free.length > 0 ? free : NOTHING_FREE, pose };
     }
-  }
-  return out.sort((a, b) => a.aside - b.aside).map((x) => x.spot);
 } // oxfmt-ignore
+
+/** Places of a part in their order, each looked for once somebody asks for it: most parts stand in one of the first. */
+class Spots {
+  private readonly found: Spot[] = [];
+  private readonly further: Iterator<Spot>;
+  constructor(c: Carried, room: Room) {
+    this.further = spotsOf(c, room);
+  }
+  at(i: number): Spot | undefined {
+    while (this.found.length <= i) {
+      const next = this.further.next();
+      if (next.done === true) return undefined;
+      this.found.push(next.value);
+    }
+    return this.found[i];
+  }
+}
 
 /** Whether two places leave each other, and what each keeps free, alone. */
 function together(a: Spot, b: Spot): boolean {
@@ -52,24 +73,27 @@ function together(a: Spot, b: Spot): boolean {
 }
 
 /** Places for everything, part after part, each tried in turn; else the parts that were left when it gave up. */
-function search(parts: readonly Carried[], room: Room, placesOf: (c: Carried) => readonly Spot[] = (c) => spotsOf(c, room)): { readonly stands: readonly Spot[] } | { readonly left: readonly Carried[] } {
+function search(parts: readonly Carried[], room: Room, placesOf: (c: Carried) => Spots = (c) => new Spots(c, room)): { readonly stands: readonly Spot[] } | { readonly left: readonly Carried[] } {
   const spots = parts.map(placesOf);
+  const placed: Spot[] = [];
   let looks = 0;
   let deepest = 0;
-  const place = (i: number, placed: readonly Spot[]): readonly Spot[] | null => {
-    deepest = Math.max(deepest, i);
-    if (i === parts.length) return placed;
-    for (const spot of spots[i] ?? []) {
+  const placeRest = (): boolean => {
+    deepest = Math.max(deepest, placed.length);
+    const next = spots[placed.length];
+    if (!next) return true;
+    for (let k = 0; ; k++) {
+      const spot = next.at(k);
+      if (!spot) return false;
       looks += placed.length + 1;
-      if (looks > MOST_LOOKS) return null;
+      if (looks > MOST_LOOKS) return false;
       if (!placed.every((p) => together(p, spot))) continue;
-      const done = place(i + 1, [...placed, spot]);
-      if (done) return done;
+      placed.push(spot);
+      if (placeRest()) return true;
+      placed.pop();
     }
-    return null;
   };
-  const stands = place(0, []);
-  return stands ? { stands } : { left: parts.slice(deepest) };
+  return placeRest() ? { stands: placed } : { left: parts.slice(deepest) };
 } // oxfmt-ignore
 
 /** What of a system is placed, the largest first. */
@@ -108,18 +132,18 @@ const bodyKey = ({ body, onFloor, mayLie, belowMm, aboveMm, powered, drums }: Ca
   [body.widthMm, body.depthMm, body.heightMm, belowMm, aboveMm, onFloor, mayLie, powered, drums].map(Number).join(' ');
 
 /** Places of bodies in the room that was asked about last: its designs share most of them. */
-let spotsKnown: { readonly roomKey: string; readonly of: Map<string, readonly Spot[]> } = {
+let spotsKnown: { readonly roomKey: string; readonly of: Map<string, Spots> } = {
   roomKey: '',
   of: new Map(),
 };
 
 /** Every place of a part's body in a room, kept for the others that have the same body. */
-function sharedSpots(c: Carried, room: Room, roomKey: string): readonly Spot[] {
+function sharedSpots(c: Carried, room: Room, roomKey: string): Spots {
   if (spotsKnown.roomKey !== roomKey) spotsKnown = { roomKey, of: new Map() };
   const key = bodyKey(c);
   const was = spotsKnown.of.get(key);
   if (was) return was;
-  const spots = spotsOf(c, room);
+  const spots = new Spots(c, room);
   spotsKnown.of.set(key, spots);
   return spots;
 }
