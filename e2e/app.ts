@@ -42,6 +42,7 @@ export class App {
         DEMO: demo,
         CLICK: 'yes',
         LOG: 'warn',
+        ENDS_WITH_PARENT: 'yes',
         ...(page === undefined ? {} : { PAGE: page }),
       },
       stdio: ['ignore', 'pipe', 'inherit'],
@@ -220,7 +221,7 @@ const COPIED_MS = 15 * 60_000;
 const PATTERN = 'e2e_demo_';
 
 /** A database with the demo, each of its jobs looked at, that nobody opens, only copies; made by whoever needs it. @returns its name */
-async function demoPattern(): Promise<string> {
+export async function demoPattern(): Promise<string> {
   const { admin, urlOf } = await cluster();
   try {
     // each looks once those who make one have done so
@@ -235,8 +236,7 @@ async function demoPattern(): Promise<string> {
     const app = new App(await freePort(), urlOf(`${name}_making`));
     try {
       await app.start('reload');
-      await roundOf(app.url, await comeIn(app.url));
-      await decidedAhead(app.databaseUrl);
+      await decidedAhead(app);
     } finally {
       await app.stop();
     }
@@ -252,14 +252,17 @@ async function demoPattern(): Promise<string> {
   }
 }
 
-/** Waits until each job in hand has been decided ahead of who opens it: a firm is seldom met before that. */
-async function decidedAhead(databaseUrl: string): Promise<void> {
+/** Waits until each job has been decided, those in hand ahead of who opens them: a firm is seldom met before that. */
+async function decidedAhead({ url, databaseUrl }: App): Promise<void> {
+  const headers = await comeIn(url);
+  for (const { jobId } of await roundOf(url, headers)) await fetch(`${url}/api/jobs/${jobId}/decision`, { headers });
   const inside = new pg.Client(databaseUrl);
   await inside.connect();
   try {
     for (;;) {
       const { rowCount } = await inside.query(
-        'SELECT FROM job_summaries s LEFT JOIN job_decisions d USING (job_id) WHERE s.open AND (d.rev IS DISTINCT FROM s.rev OR d.beside IS NULL)',
+        `SELECT FROM job_summaries s LEFT JOIN job_decisions d USING (job_id)
+           WHERE d.rev IS DISTINCT FROM s.rev OR (s.open AND d.beside IS NULL)`,
       );
       if (rowCount === 0) return;
       await new Promise((resolve) => setTimeout(resolve, 100));

@@ -4,15 +4,18 @@ import { defineConfig } from '@playwright/test';
 /** Debian's Chromium without windows, where it is installed: the same engine, a third less work for the processors. */
 const WINDOWLESS = '/usr/bin/chromium-headless-shell';
 
+const OWN_FIRM = /(starter|firm)\.spec/;
+
 export default defineConfig({
   testDir: './tests',
   outputDir: './test-results',
   // each has its own server and database; a file's tests stay in their order
   workers: 2,
-  // those with servers of their own first: meanwhile the other's first test makes the demo that all the rest copy
+  // those that start a firm of their own first: meanwhile the demo is made that all the rest copy
+  globalSetup: './demoAhead.ts',
   projects: [
-    { name: 'starter', testMatch: /starter\.spec/ },
-    { name: 'pages', testIgnore: /starter\.spec/ },
+    { name: 'starter', testMatch: OWN_FIRM },
+    { name: 'pages', testIgnore: OWN_FIRM },
   ],
   timeout: 300_000,
   // a page works out its answers on two cores shared with another test's: half a minute is no defect

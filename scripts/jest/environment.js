@@ -5,6 +5,9 @@
 import vm from 'node:vm';
 import Node from 'jest-environment-node';
 
+/** What tests of one file worked out, for those of the others that this process runs: text, which belongs to no environment. */
+const answersOfProcess = new Map();
+
 export default class extends (Node.default ?? Node) {
   constructor(...args) {
     const { createContext } = vm;
@@ -14,5 +17,6 @@ export default class extends (Node.default ?? Node) {
     } finally {
       vm.createContext = createContext;
     }
+    Object.assign(this.global, { answersOfProcess });
   }
 }

@@ -4,7 +4,6 @@ import { house, rules, shelf } from '../testing/fixtures.ts';
 import {
   betweenKey,
   CLOCK_GRACE_MIN,
-  decide,
   districtOf,
   layByHand,
   NO_DAY_TABLE,
@@ -19,6 +18,7 @@ import {
   type DayVisit,
   type Travel,
 } from '../index.ts';
+import { decided } from '../testing/decided.ts';
 
 const DISTRICTS = ['Corvane', 'Mell', 'Tarn', 'Ashby', 'Orrel'];
 /** Minutes by how far apart they stand in a row. */
@@ -153,7 +153,7 @@ describe('a day planned', () => {
 });
 
 describe('the work of a run sheet', () => {
-  const d = decide({ known: house, catalogue: shelf, rules });
+  const d = decided({ known: house, catalogue: shelf, rules });
   if (d.kind !== 'recommendation') throw new Error(d.sentence);
   const v = viewSystem({ known: house, catalogue: shelf, rules }, { design: d.chosen.design });
   if (!v.ok) throw new Error(v.reason);

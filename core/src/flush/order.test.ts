@@ -5,7 +5,6 @@ import {
   askedBefore,
   beforeDrinking,
   commissionedAt,
-  decide,
   drinkableAt,
   FactSchema,
   keptSteps,
@@ -26,6 +25,7 @@ import {
   type NewFact,
   type RunStep,
 } from '../index.ts';
+import { decided } from '../testing/decided.ts';
 
 const T0 = Date.parse('2026-03-02T08:00:00.000Z');
 const MINUTE = 60000;
@@ -44,7 +44,7 @@ const sheetOf = (design: Partial<Design>, ruled: Partial<HouseRules> = {}): read
 /** Sheets of what is no plain choice of parts: a vented tank beside what is recommended, filters alone. */
 function sheetsBeside(known: Known, ruled: Partial<HouseRules>): readonly RunStep[][] {
   const input = { known, catalogue: shelf, rules: { ...rules, ...ruled } };
-  const d = decide(input);
+  const d = decided(input);
   const assemblies =
     d.kind === 'recommendation'
       ? [ventedBeside(input, d.chosen.design, worthOf(d))].filter((v) => v !== null)

@@ -4,13 +4,13 @@ import {
   bandsOf,
   canRead,
   checkState,
-  decide,
   errorsOf,
   instrumentError,
   InstrumentSchema,
   studyDesign,
   type Instrument,
 } from '../index.ts';
+import { decided } from '../testing/decided.ts';
 
 const ID = '5f0c4b1e-7777-4777-a777-000000000001';
 const pen: Instrument = {
@@ -93,7 +93,7 @@ describe('a reading’s own error', () => {
   });
   test('narrows the bands and stands on the flip scales', () => {
     const input = { known: house, catalogue: shelf, rules };
-    const d = decide(input);
+    const d = decided(input);
     if (d.kind !== 'recommendation') throw new Error(d.sentence);
     const design = d.chosen.design;
     const sharp = {

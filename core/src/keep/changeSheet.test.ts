@@ -5,7 +5,6 @@ import {
   allBefore,
   CHANGE_STEP,
   changeSheet,
-  decide,
   drinkStepIn,
   FactSchema,
   isDone,
@@ -27,6 +26,7 @@ import {
   type RunStep,
   type SystemView,
 } from '../index.ts';
+import { decided } from '../testing/decided.ts';
 
 const JOB = '5f0c4b1e-1111-4111-a111-000000000001';
 const WHO = '5f0c4b1e-2222-4222-a222-000000000002';
@@ -44,7 +44,7 @@ const fact = (atMs: number, f: NewFact): Fact =>
   });
 
 function viewIn(known: Known, ruled = rules): SystemView {
-  const d = decide({ known, catalogue: shelf, rules: ruled });
+  const d = decided({ known, catalogue: shelf, rules: ruled });
   if (d.kind !== 'recommendation') throw new Error(d.sentence);
   const v = viewSystem({ known, catalogue: shelf, rules: ruled }, { design: d.chosen.design });
   if (!v.ok) throw new Error(v.reason);
@@ -90,7 +90,7 @@ describe('the run sheet of a change', () => {
     );
   });
   test('of filters without a membrane tells of none, and bars the first glass until a strip read none', () => {
-    const d = decide({ known: { ...house, aim: 'taste' }, catalogue: shelf, rules });
+    const d = decided({ known: { ...house, aim: 'taste' }, catalogue: shelf, rules });
     const proposal = proposalOf(d);
     const v = proposal && viewSystem({ known: { ...house, aim: 'taste' }, catalogue: shelf, rules }, proposal);
     if (!v?.ok) throw new Error('carbon alone');

@@ -2,7 +2,6 @@ import { describe, expect, test } from '@jest/globals';
 import {
   agreedStep,
   cautionsOf,
-  decide,
   drainFor,
   drainProblem,
   holesInWords,
@@ -14,6 +13,7 @@ import {
   type System,
 } from '../index.ts';
 import { house, rules, shelf, systemOf, usual } from '../testing/fixtures.ts';
+import { decided } from '../testing/decided.ts';
 
 const siteOf = (change: Known = {}, r = rules) => {
   const found = siteFrom({ ...house, ...change }, r);
@@ -85,7 +85,7 @@ describe('the way to the drain', () => {
     expect(drilled(system, { drainRun: 'none' })).toEqual([]);
   });
   test('a tube that falls by its own weight from an air gap is not narrowed', () => {
-    const d = decide({ known: { ...house, airGap: 'yes' }, catalogue: shelf, rules });
+    const d = decided({ known: { ...house, airGap: 'yes' }, catalogue: shelf, rules });
     if (d.kind !== 'recommendation') throw new Error(d.sentence);
     expect(d.chosen.design.drainId).toBe('drain-clamp-10');
     expect(cautionsOf(systemOf(d.chosen.design), house, siteOf())).toEqual([]);

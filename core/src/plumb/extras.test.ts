@@ -3,7 +3,6 @@ import fc from 'fast-check';
 import {
   asItStands,
   consequencesOf,
-  decide,
   EXTRAS,
   extraFrom,
   extrasOpen,
@@ -32,6 +31,7 @@ import {
   type SystemView,
 } from '../index.ts';
 import { house, rules, shelf, systemOf, usual } from '../testing/fixtures.ts';
+import { decided } from '../testing/decided.ts';
 
 const NAMES = Object.keys(EXTRAS) as ExtraName[];
 const extra = (name: ExtraName, id: string = name): Extra => {
@@ -45,7 +45,7 @@ const { site, assumed } = found;
 const view = (s: System): SystemView => viewOf(s, site, assumed, rules);
 const filters = ((): System => {
   const known: Known = { ...house, aim: 'taste' };
-  const proposal = proposalOf(decide({ known, catalogue: shelf, rules }));
+  const proposal = proposalOf(decided({ known, catalogue: shelf, rules }));
   const v = proposal && viewSystem({ known, catalogue: shelf, rules }, proposal);
   if (!v?.ok) throw new Error('filters alone do');
   return v.view.system;

@@ -2,7 +2,6 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import {
   BOXES,
-  decide,
   holesOf,
   jointGroups,
   jointSheets,
@@ -19,6 +18,7 @@ import {
   type System,
 } from '../index.ts';
 import { house, rules, shelf, systemOf } from '../testing/fixtures.ts';
+import { decided } from '../testing/decided.ts';
 
 const siteOf = (known: Known) => {
   const r = siteFrom(known, rules);
@@ -26,7 +26,7 @@ const siteOf = (known: Known) => {
   return r.site;
 };
 const systemFor = (known: Known): System => {
-  const d = decide({ known, catalogue: shelf, rules });
+  const d = decided({ known, catalogue: shelf, rules });
   if (d.kind !== 'recommendation') throw new Error(d.sentence);
   return systemOf(d.chosen.design);
 };

@@ -31,11 +31,12 @@ import {
   type ProofReadings,
   type System,
 } from '../index.ts';
+import { decided } from '../testing/decided.ts';
 
 const found = siteFrom(house, rules);
 if (!found.ok) throw new Error('the house is known');
 const { site } = found;
-const d = decide({ known: house, catalogue: shelf, rules });
+const d = decided({ known: house, catalogue: shelf, rules });
 if (d.kind !== 'recommendation') throw new Error(d.sentence);
 const { design } = d.chosen;
 const system = systemOf(design, site);

@@ -14,6 +14,7 @@ import {
   type Known,
   type SystemView,
 } from '../index.ts';
+import { decided } from '../testing/decided.ts';
 
 const houses = fc.record({
   feedTdsMgL: fc.double({ min: 60, max: 900, noNaN: true }),
@@ -131,6 +132,6 @@ describe('in any house that gets a system', () => {
 });
 
 test('a house gauged to the last field is sized without an assumption', () => {
-  const v = decide({ known: house, catalogue: shelf, rules });
+  const v = decided({ known: house, catalogue: shelf, rules });
   expect(v.kind).toBe('recommendation');
 });

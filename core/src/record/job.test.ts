@@ -5,7 +5,6 @@ import {
   bleachMl,
   changeSheet,
   commissionedAt,
-  decide,
   expectedAt,
   FactSchema,
   livesOf,
@@ -26,6 +25,7 @@ import {
   type ProofReadings,
   type SystemView,
 } from '../index.ts';
+import { decided } from '../testing/decided.ts';
 
 const JOB = '5f0c4b1e-1111-4111-a111-000000000001';
 const WHO = '5f0c4b1e-2222-4222-a222-000000000002';
@@ -43,7 +43,7 @@ const fact = (minutes: number, f: NewFact): Fact =>
 
 function system(change = {}, house_ = house, rules_ = rules): SystemView {
   const input = { known: { ...house_, ...change }, catalogue: shelf, rules: rules_ };
-  const d = decide(input);
+  const d = decided(input);
   if (d.kind !== 'recommendation') throw new Error(d.sentence);
   const v = viewSystem(input, { design: d.chosen.design });
   if (!v.ok) throw new Error(v.reason);
@@ -51,7 +51,7 @@ function system(change = {}, house_ = house, rules_ = rules): SystemView {
 }
 const view = system();
 const design = ((): Design => {
-  const d = decide({ known: house, catalogue: shelf, rules });
+  const d = decided({ known: house, catalogue: shelf, rules });
   if (d.kind !== 'recommendation') throw new Error(d.sentence);
   return d.chosen.design;
 })();

@@ -4,7 +4,6 @@ import { house, rules, shelf } from '../testing/fixtures.ts';
 import {
   asBuilt,
   changeOf,
-  decide,
   DesignVersionSchema,
   FactSchema,
   judgedSite,
@@ -30,6 +29,7 @@ import {
   workBefore,
   type Part,
 } from '../index.ts';
+import { decided } from '../testing/decided.ts';
 
 const JOB = '5f0c4b1e-1111-4111-a111-000000000001';
 const WHO = '5f0c4b1e-2222-4222-a222-000000000002';
@@ -41,7 +41,7 @@ const uuid = (): string => `5f0c4b1e-3333-4333-a333-${String(++serial).padStart(
 const fact = (atMs: number, f: NewFact): Fact =>
   FactSchema.parse({ v: 2, ...f, id: uuid(), jobId: JOB, by: WHO, at: iso(atMs) });
 
-const d = decide({ known: house, catalogue: shelf, rules });
+const d = decided({ known: house, catalogue: shelf, rules });
 if (d.kind !== 'recommendation') throw new Error(d.sentence);
 const { design } = d.chosen;
 interface More {

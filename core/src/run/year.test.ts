@@ -4,7 +4,6 @@ import { house, rules, shelf } from '../testing/fixtures.ts';
 import {
   ageing,
   bell,
-  decide,
   designInHouse,
   drawsOfDay,
   feedWaterAt,
@@ -31,6 +30,7 @@ import {
   type Lived,
   type MonthTable,
 } from '../index.ts';
+import { decided } from '../testing/decided.ts';
 
 const habits = { litresADay: 10, largestDrawL: 3 };
 
@@ -87,7 +87,7 @@ describe('a year', () => {
   const found = siteFrom(house, rules);
   if (!found.ok) throw new Error('the house is known');
   const { site } = found;
-  const d = decide({ known: house, catalogue: shelf, rules });
+  const d = decided({ known: house, catalogue: shelf, rules });
   if (d.kind !== 'recommendation') throw new Error(d.sentence);
   const plant = designInHouse(d.chosen.design, shelf, site, 'today');
   const { tank } = plant;

@@ -2,11 +2,11 @@ import { describe, expect, test } from '@jest/globals';
 import type { Known } from '../gauge/fields.ts';
 import { house, rules, shelf } from '../testing/fixtures.ts';
 import { tellBeside } from './beside.ts';
-import { decide } from './decide.ts';
+import { decided } from '../testing/decided.ts';
 
 const inHouse = (known: Known) => {
   const input = { known, catalogue: shelf, rules };
-  const d = decide(input);
+  const d = decided(input);
   return { kind: d.kind, tell: (errors = {}) => tellBeside(input, d, errors) };
 };
 

@@ -6,7 +6,6 @@ import {
   buildSystem,
   CatalogueSchema,
   choiceOfDesign,
-  decide,
   isKind,
   jointsOf,
   livesOf,
@@ -24,10 +23,11 @@ import {
   type SystemView,
 } from '../index.ts';
 import { viewOf } from '../record/view.ts';
+import { decided } from '../testing/decided.ts';
 
 function designFor(change: Known = {}, own: Partial<Design> = {}): { design: Design; view: SystemView } {
   const input = { known: { ...house, ...change }, catalogue: shelf, rules };
-  const d = decide(input);
+  const d = decided(input);
   if (d.kind !== 'recommendation') throw new Error(d.sentence);
   const design = { ...d.chosen.design, ...own };
   const v = viewSystem(input, { design });

@@ -1,5 +1,4 @@
 import {
-  decide,
   makeVersion,
   proposalOf,
   summarise,
@@ -10,6 +9,7 @@ import {
   type NewFact,
 } from '../index.ts';
 import { rules, shelf } from './fixtures.ts';
+import { decided } from './decided.ts';
 
 const DAY_MS = 86_400_000;
 const id = (n: number): string => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
@@ -29,7 +29,7 @@ export interface Lived {
 /** Approves what is recommended for a house. @param t0Ms moment of the approval @throws where nothing is recommended */
 export function lived(known: Known, t0Ms: number): Lived {
   const input = { known, placed: {}, catalogue: shelf, rules };
-  const proposal = proposalOf(decide(input));
+  const proposal = proposalOf(decided(input));
   if (!proposal) throw new Error('nothing is recommended for this house');
   let n = 100;
   let thing = 5000;

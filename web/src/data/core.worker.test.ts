@@ -11,6 +11,7 @@ import {
 } from '@katharos/core';
 import { house, rules, shelf } from '@katharos/core/testing';
 import { readings } from '../testing/jobContext.tsx';
+import { decided } from '@katharos/core/testing/decided';
 
 interface Worker {
   prefetchDecision: (job: unknown, shelf: unknown, kept: unknown) => void;
@@ -66,7 +67,7 @@ describe('what is decided before the page has come', () => {
 describe('what the server decided', () => {
   const known = { ...readJob(readings()).known, runningPressureBar: 2.2 };
   // another house's, to be known again
-  const elsewhere = decide({ known: house, catalogue: shelf, rules });
+  const elsewhere = decided({ known: house, catalogue: shelf, rules });
   const kept = (other: Partial<KeptDecision> = {}): KeptDecision =>
     sent({
       known,

@@ -1,11 +1,12 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import type { KeptDecision } from '@katharos/contract';
-import { CORE_VERSION, decide, householdTexts, readJob, tellBeside, type Decision } from '@katharos/core';
+import { CORE_VERSION, householdTexts, readJob, tellBeside, type Decision } from '@katharos/core';
 import { rules, shelf } from '@katharos/core/testing';
 import { act, cleanup, renderHook, waitFor } from '@testing-library/react';
 import { createElement, type ReactNode } from 'react';
 import { Provider } from 'react-redux';
 import { serve } from '../testing/serve.ts';
+import { decided } from '@katharos/core/testing/decided';
 
 /** What the worker was asked, by name. */
 const asked: string[] = [];
@@ -24,7 +25,7 @@ const { selectRecorded } = await import('./selectors.ts');
 
 const facts = readings();
 const { known, placed } = readJob(facts);
-const decision = { ...decide({ known, catalogue: shelf, rules }), sentence: 'As the server has it.' };
+const decision = { ...decided({ known, catalogue: shelf, rules }), sentence: 'As the server has it.' };
 const kept: KeptDecision = {
   known,
   placed,
@@ -87,7 +88,7 @@ describe('what is told beside a decision', () => {
   const inHouse = (of: Parameters<typeof householdSays>[0]) => {
     const known = householdSays(of);
     const input = { known, catalogue: shelf, rules };
-    const decision: Decision = decide(input);
+    const decision: Decision = decided(input);
     return {
       facts: readings(known),
       decision: { ...kept, known, decision, beside: { errors: {}, told: tellBeside(input, decision) } },

@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { ShelfSchema, type Job, type Shelf } from '@katharos/contract';
-import { proposalOf, decide, readJob, householdTexts } from '@katharos/core';
+import { proposalOf, readJob, householdTexts } from '@katharos/core';
 import { house, rules, shelf } from '@katharos/core/testing';
 import { api } from '../data/api.ts';
 import { factEntry } from '../data/outbox/entries.ts';
@@ -9,6 +9,7 @@ import { elementChosen, tried } from '../data/session.ts';
 import { makeStore, type AppStore } from '../data/store.ts';
 import { happened, JOB, readings, versionOf, WHO } from '../testing/jobContext.tsx';
 import { selectJob, selectKnown, selectRecorded, selectTrial } from './selectors.ts';
+import { decided } from '@katharos/core/testing/decided';
 
 const stored: Job = {
   id: JOB,
@@ -82,7 +83,7 @@ describe('what is recorded of a job', () => {
   test('names the approved version, and stands on what was judged then though the readings have moved', async () => {
     const known = readJob(stored.facts).known;
     const input = { known, catalogue: shelf, rules };
-    const proposal = proposalOf(decide(input));
+    const proposal = proposalOf(decided(input));
     if (!proposal) throw new Error('the house is sized');
     const version = versionOf(input, proposal);
     await knows({ ...stored, designs: [version], facts: [...stored.facts, raised()] });

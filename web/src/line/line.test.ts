@@ -1,11 +1,11 @@
 import { describe, expect, test } from '@jest/globals';
-import { decide } from '@katharos/core';
 import { house, rules, shelf, systemOf } from '@katharos/core/testing';
 import { flowWidth, salinityColour } from '../ui/salinity.ts';
 import { numbersInWords } from '../job/lensStates.ts';
 import { curveY, layoutLine } from './layout.ts';
 import { SKELETON } from './skeleton.ts';
 import { elementWords } from './words.ts';
+import { decided } from '@katharos/core/testing/decided';
 
 describe('the drawing', () => {
   test('more flow is never drawn thinner, and no flow is still a line', () => {
@@ -31,7 +31,7 @@ describe('the drawing', () => {
   });
   test('what hangs on several branches stands beside each other, each drawn from what comes before it', () => {
     const known = { ...house, fridge: 'yes', fridgeMinBar: 2.8, dispenser: 'yes' };
-    const d = decide({ known, catalogue: shelf, rules });
+    const d = decided({ known, catalogue: shelf, rules });
     if (d.kind !== 'recommendation') throw new Error(d.sentence);
     const l = layoutLine(systemOf(d.chosen.design), null, 1280);
     expect(l.branch.map((p) => [p.element.kind, p.from])).toEqual([

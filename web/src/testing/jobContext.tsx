@@ -2,7 +2,6 @@ import {
   asBuilt,
   buildSystem,
   choiceFor,
-  decide,
   FACT_VERSION,
   FactSchema,
   judgedSite,
@@ -15,7 +14,6 @@ import {
   viewOf,
   viewSystem,
   type Approval,
-  type Decision,
   type DesignVersion,
   type Fact,
   type HouseRules,
@@ -30,6 +28,7 @@ import type { ReactElement } from 'react';
 import { renderIn } from './renderIn.tsx';
 import { JobProvider } from '../job/JobProvider.tsx';
 import type { JobContext, NewFact } from '../job/useJob.ts';
+import { decided } from '@katharos/core/testing/decided';
 
 export const JOB = '5f0c4b1e-1111-4111-a111-000000000001';
 export const WHO = '5f0c4b1e-2222-4222-a222-000000000002';
@@ -67,15 +66,6 @@ export function versionOf(input: SizeInput, proposal: Proposal, change: Partial<
   return { ...made, system: plain, sheet: runSheet(plain, input.rules, operateIn(plain, site, 'today')) };
 } // oxfmt-ignore
 
-const decided = new Map<string, Decision>();
-/** Decides, and for a house that was decided before takes that: many tests stand in one. */
-function decidedFor(input: SizeInput): Decision {
-  const of = JSON.stringify([input.known, input.rules]);
-  const decision = decided.get(of) ?? decide(input);
-  decided.set(of, decision);
-  return decision;
-}
-
 /** A job as the page would have it, worked out by the real core. */
 export function jobOf(
   facts: readonly Fact[],
@@ -85,7 +75,7 @@ export function jobOf(
   const rules = { ...firmRules, ...ruled };
   const read = readJob(facts);
   const input = { known: read.known, catalogue: shelf, rules };
-  const decision = decidedFor(input);
+  const decision = decided(input);
   const proposal = proposalOf(decision);
   const design = proposal && 'design' in proposal ? proposal.design : null;
   const added: NewFact[] = [];

@@ -6,7 +6,6 @@ import {
   boxOf,
   carriedIn,
   clashesOf,
-  decide,
   extraFrom,
   goesIn,
   isClear,
@@ -35,14 +34,15 @@ import {
   type System,
 } from '../../index.ts';
 import { house, rules, shelf, systemOf, usual } from '../../testing/fixtures.ts';
+import { decided } from '../../testing/decided.ts';
 
-const decided = (known: Known): System => {
-  const d = decide({ known, catalogue: shelf, rules });
+const sized = (known: Known): System => {
+  const d = decided({ known, catalogue: shelf, rules });
   if (d.kind !== 'recommendation') throw new Error(d.sentence);
   return systemOf(d.chosen.design);
 };
-const plain = decided(house);
-const pumped = decided({ ...house, staticPressureBar: 2.2, runningPressureBar: 1.8 });
+const plain = sized(house);
+const pumped = sized({ ...house, staticPressureBar: 2.2, runningPressureBar: 1.8 });
 const sizes = (widthMm: number, depthMm: number, heightMm: number): Known => ({
   ...house,
   cupboardWidthMm: widthMm,
@@ -136,7 +136,7 @@ describe('clashes are named', () => {
     expect(of({ ...at(85, 200, 300), turn: 270 })).toContain(`not drums ${p}`);
   });
   test('a lamp’s sleeve is drawn out of its top, and a cartridge of its own clips anywhere', () => {
-    const lit = decided({ ...house, source: 'well', laboratory: 'unsafe', disinfectant: 'none', ironMgL: 0.05, manganeseMgL: 0.01, turbidityNTU: 0.3, switchLowBar: 3, switchHighBar: 4.4, hardnessMgL: 60 }); // oxfmt-ignore
+    const lit = sized({ ...house, source: 'well', laboratory: 'unsafe', disinfectant: 'none', ironMgL: 0.05, manganeseMgL: 0.01, turbidityNTU: 0.3, switchLowBar: 3, switchHighBar: 4.4, hardnessMgL: 60 }); // oxfmt-ignore
     const lamp = find(lit, 'lamp');
     const high = lamp.body.heightMm;
     const l = lamp.component.id;

@@ -13,10 +13,11 @@ import {
   type FlipPoint,
   type Known,
 } from '../../index.ts';
+import { decided } from '../../testing/decided.ts';
 
 const ask = remembered((known: Known) => {
   const input = { known, catalogue: shelf, rules };
-  const d = decide(input);
+  const d = decided(input);
   const sized = d.kind === 'recommendation';
   const study = sized ? studyDesign(input, d.chosen.design, d.contenders) : null;
   const turns = sized ? turnsOf(input, d.chosen.design, d.contenders, d.risk) : null;
@@ -113,7 +114,7 @@ describe('a question nobody asked', () => {
     Object.fromEntries(Object.entries(house).filter(([k]) => !fields.includes(k as keyof Known)));
   const turns = (known: Known, theirRules = rules) => {
     const input = { known, catalogue: shelf, rules: theirRules };
-    const d = decide(input);
+    const d = decided(input);
     if (d.kind !== 'recommendation') throw new Error(d.sentence);
     return { d, input, ...turnsOf(input, d.chosen.design, d.contenders, d.risk) };
   };
@@ -158,7 +159,7 @@ describe('a question nobody asked', () => {
       feedTdsMgL: 900,
     };
     const input = { known: poor, catalogue: shelf, rules };
-    const d = decide(input);
+    const d = decided(input);
     expect(d.kind).toBe('nothing-fits');
     const found = turnsOf(input, null);
     expect(found.turns.find((t) => t.field === 'socket')?.becomes).toMatch(/^Put in .*booster pump/);

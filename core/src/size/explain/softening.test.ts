@@ -1,12 +1,13 @@
 import { describe, expect, test } from '@jest/globals';
 import { house, rules, shelf } from '../../testing/fixtures.ts';
-import { decide, softeningFor, type Known, type SofteningAdvice } from '../../index.ts';
+import { softeningFor, type Known, type SofteningAdvice } from '../../index.ts';
+import { decided } from '../../testing/decided.ts';
 
 const advised = (change: Known, preset: Partial<typeof rules> = {}): SofteningAdvice | null => {
   const known: Known = { ...house, ...change };
   delete known.alkalinityMgL;
   const input = { known, catalogue: shelf, rules: { ...rules, ...preset } };
-  const d = decide(input);
+  const d = decided(input);
   if (d.kind !== 'recommendation') throw new Error(d.sentence);
   return softeningFor(input, d.chosen.design);
 };

@@ -2,7 +2,6 @@ import { describe, expect, test } from '@jest/globals';
 import { house, rules, shelf } from '../../testing/fixtures.ts';
 import {
   bandsOf,
-  decide,
   designInWords,
   evaluate,
   productWater,
@@ -14,14 +13,15 @@ import {
   type Design,
   type Known,
 } from '../../index.ts';
+import { decided } from '../../testing/decided.ts';
 
 const input = (change: Known = {}) => ({ known: { ...house, ...change }, catalogue: shelf, rules });
-const decided = (change: Known = {}) => {
-  const d = decide(input(change));
+const sized = (change: Known = {}) => {
+  const d = decided(input(change));
   if (d.kind !== 'recommendation') throw new Error(d.sentence);
   return d;
 };
-const d = decided();
+const d = sized();
 
 describe('bands', () => {
   const b = bandsOf(input(), d.chosen.design, 300, 4);
@@ -64,8 +64,8 @@ describe('the whole catalogue', () => {
     }
   });
   test('what the household cares for moves the choice its way', () => {
-    const waste = decided({ caresMost: 'waste' }).chosen;
-    const room = decided({ caresMost: 'room' }).chosen;
+    const waste = sized({ caresMost: 'waste' }).chosen;
+    const room = sized({ caresMost: 'room' }).chosen;
     expect(waste.year?.wasteRatio).toBeLessThanOrEqual(d.chosen.year?.wasteRatio ?? 0);
     const volume = (e: typeof room): number => {
       const p = shelf.find((x) => x.id === e.design.tankId);
@@ -92,7 +92,7 @@ describe('the whole catalogue', () => {
 describe('the water at the tap', () => {
   const found = siteFrom({ ...house, metalAfter: 'copper' }, rules);
   if (!found.ok) throw new Error('the house is known');
-  const { design, worst } = decided({ metalAfter: 'copper' }).chosen;
+  const { design, worst } = sized({ metalAfter: 'copper' }).chosen;
   const at = (tapFlowLMin: number, x: Design = design) =>
     productWater(x, shelf, found.site, worst.temperatureC, worst.fill.tankTdsMgL, tapFlowLMin);
   test('is acid and without buffer, and a small bed hardly helps while the tap runs', () => {
@@ -110,7 +110,7 @@ describe('the water at the tap', () => {
   });
   test('without minerals there is no after, and the sheet says what copper would bear', () => {
     expect(at(1, { ...design, mineralId: null }).after).toBeNull();
-    expect(decided({ metalAfter: 'copper' }).reasons.join(' ')).toMatch(
+    expect(sized({ metalAfter: 'copper' }).reasons.join(' ')).toMatch(
       /s in the minerals bring it to pH .* would not bear it/,
     );
     expect(d.reasons.join(' ')).toMatch(/stands near pH \d/);
@@ -148,7 +148,7 @@ describe('flip points of every reading', () => {
     };
     const trims = new Set<string>();
     for (let h = flip.reading; h < flip.holdsTo; h += 25) {
-      const now = decided({ hardnessMgL: h });
+      const now = sized({ hardnessMgL: h });
       expect([h, sameKind(now.chosen.design, d.chosen.design)]).toEqual([h, true]);
       trims.add(designInWords(now.chosen.design, shelf));
       expect(fails(h)).toBe(false);
@@ -161,7 +161,7 @@ describe('flip points of every reading', () => {
     // without pressure to spare a booster comes ahead: the same house, its running pressure scrubbed down
     const edge = study.flips.find((f) => f.field === 'runningPressureBar');
     if (edge?.holdsFrom == null) throw new Error('no edge');
-    const low = decided({ runningPressureBar: edge.holdsFrom - 0.3 });
+    const low = sized({ runningPressureBar: edge.holdsFrom - 0.3 });
     expect(sameKind(low.chosen.design, d.chosen.design)).toBe(false);
     expect(edge.below).toMatch(/^(A tank|No tank) with(out)? a .* does better: |stroke|L a day|shut/);
   });
@@ -178,7 +178,7 @@ describe('flip points of every reading', () => {
     delete well.runningPressureBar;
     delete well.staticPressureBar;
     delete well.highestPressureBar;
-    const w = decided(well);
+    const w = sized(well);
     const flips = studyDesign({ ...input(), known: well }, w.chosen.design, w.contenders)?.flips ?? [];
     const errors = Object.fromEntries(flips.map((f) => [f.field, [f.error, f.assumed]]));
     expect(errors.switchLowBar).toEqual([0.1, false]);

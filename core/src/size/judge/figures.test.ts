@@ -15,10 +15,11 @@ import {
   type DesignFigures,
   type Known,
 } from '../../index.ts';
+import { decided } from '../../testing/decided.ts';
 
 const at = (known: Known) => {
   const found = siteFrom(known, rules);
-  const d = decide({ known, catalogue: shelf, rules });
+  const d = decided({ known, catalogue: shelf, rules });
   if (!found.ok || d.kind !== 'recommendation') throw new Error(d.sentence);
   return { site: found.site, d };
 };

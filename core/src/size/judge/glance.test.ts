@@ -1,9 +1,10 @@
 import { describe, expect, test } from '@jest/globals';
 import { house, rules, shelf } from '../../testing/fixtures.ts';
 import { decide, designInWords, glanceAt, type Glance, type Known } from '../../index.ts';
+import { decided } from '../../testing/decided.ts';
 
 const input = (change: Known = {}) => ({ known: { ...house, ...change }, catalogue: shelf, rules });
-const first = decide(input());
+const first = decided(input());
 if (first.kind !== 'recommendation') throw new Error(first.sentence);
 const { chosen, contenders, risk } = first;
 const glance = (change: Known): Glance | null => glanceAt(input(change), chosen.design, contenders, risk);

@@ -1,7 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { house, rules, shelf, usual } from '../../testing/fixtures.ts';
 import {
-  decide,
   evaluate,
   EVEN,
   HouseRulesSchema,
@@ -15,12 +14,13 @@ import {
   type HouseRules,
   type Known,
 } from '../../index.ts';
+import { decided } from '../../testing/decided.ts';
 
 const found = siteFrom(house, rules);
 if (!found.ok) throw new Error('the house is known');
 const { site } = found;
 const chosen = (worth: HouseRules['worth'], change: Known = {}) => {
-  const d = decide({ known: { ...house, ...change }, catalogue: shelf, rules: { ...rules, worth } });
+  const d = decided({ known: { ...house, ...change }, catalogue: shelf, rules: { ...rules, worth } });
   if (d.kind !== 'recommendation') throw new Error(d.sentence);
   return d.chosen;
 };

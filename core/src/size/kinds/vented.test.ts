@@ -33,6 +33,7 @@ import {
 } from '../../index.ts';
 import { FACT_VERSION, type Fact } from '../../facts/facts.ts';
 import type { Assembly } from './candidates.ts';
+import { decided } from '../../testing/decided.ts';
 
 type Recommendation = Extract<Decision, { kind: 'recommendation' }>;
 const input = (known: Known, catalogue: readonly Part[] = shelf) => ({ known, catalogue, rules });
@@ -42,7 +43,7 @@ function recommended(known: Known = house, catalogue: readonly Part[] = shelf): 
   return d;
 }
 function besides(known: Known): readonly Vented[] {
-  const d = decide(input(known));
+  const d = decided(input(known));
   const v = d.kind === 'recommendation' ? ventedBeside(input(known), d.chosen.design, worthOf(d)) : null;
   return v ? [v] : [];
 }
@@ -159,7 +160,7 @@ describe('a vented tank', () => {
   });
   test('is what is advised where no pressure tank holds what they draw at once', () => {
     const known: Known = { ...house, people: 12, litresADay: 60, largestDrawL: 25, storeWish: 'tank', socket: 'yes' };
-    const d = decide(input(known));
+    const d = decided(input(known));
     if (d.kind !== 'other-way' || !d.system) throw new Error(d.sentence);
     expect(d.sentence).toMatch(
       /^No pressure tank on the shelf does here. Put in .* a 45 L vented tank with its pump: \d+ L a day/,
@@ -172,7 +173,7 @@ describe('a vented tank', () => {
   });
   test('is put behind the least that does, not behind the most output', () => {
     const known: Known = { ...house, litresADay: 30, largestDrawL: 25, storeWish: 'tank', socket: 'yes' };
-    const d = decide(input(known));
+    const d = decided(input(known));
     if (d.kind !== 'other-way') throw new Error(d.sentence);
     expect(d.sentence).toMatch(/^No pressure tank on the shelf does here. Put in element \d+/);
     expect(d.sentence).not.toMatch(/booster/);

@@ -1,4 +1,4 @@
-import { decide, makeVersion, type Fact, householdTexts } from '@katharos/core';
+import { makeVersion, type Fact, householdTexts } from '@katharos/core';
 import { house as houseKnown, rules, shelf } from '@katharos/core/testing';
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { api } from '../api.ts';
@@ -17,6 +17,7 @@ import {
   restoreOutbox,
   sendOutbox,
 } from './outbox.ts';
+import { decided } from '@katharos/core/testing/decided';
 
 const JOB = '5f0c4b1e-1111-4111-a111-000000000001';
 let serial = 0;
@@ -280,7 +281,7 @@ describe('every write of a job', () => {
   const WHO = '5f0c4b1e-2222-4222-a222-000000000002';
   const born = { id: '5f0c4b1e-5555-4555-a555-000000000001', jobId: JOB, by: WHO, ...householdTexts({ name: 'Mill Lane 2', place: 'Town' }) };
   const house = { id: born.id, ...householdTexts({ name: born.name, place: born.place }), version: 0 };
-  const d = decide({ known: houseKnown, catalogue: shelf, rules });
+  const d = decided({ known: houseKnown, catalogue: shelf, rules });
   if (d.kind !== 'recommendation') throw new Error(d.sentence);
   let thing = 0;
   const version = makeVersion({ known: houseKnown, catalogue: shelf, rules }, { design: d.chosen.design }, {

@@ -14,6 +14,7 @@ import { stepOf } from '../../ui/Scrub.tsx';
 import { FlipScale } from './FlipScale.tsx';
 import { OpenQuestions } from './OpenQuestions.tsx';
 import Size from './Size.tsx';
+import { decided } from '@katharos/core/testing/decided';
 
 const page = (job: JobContext): AppStore =>
   renderIn(
@@ -110,7 +111,7 @@ describe('sizing on the page', () => {
     cleanup();
     const parts = job.parts.map((p) => (p.kind === 'tank' ? { ...p, price: 1 } : p));
     const known = { ...job.known, runningPressureBar: 1.6, staticPressureBar: 2 };
-    const wider = decide({ known, catalogue: parts, rules: job.rules });
+    const wider = decided({ known, catalogue: parts, rules: job.rules });
     if (wider.kind !== 'recommendation') throw new Error(wider.sentence);
     const moved = { ...job, parts, known, record: { ...job.record, known }, design: wider.chosen.design };
     page({
