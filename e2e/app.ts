@@ -261,8 +261,7 @@ async function decidedAhead({ url, databaseUrl }: App): Promise<void> {
   try {
     for (;;) {
       const { rowCount } = await inside.query(
-        `SELECT FROM job_summaries s LEFT JOIN job_decisions d USING (job_id)
-           WHERE d.rev IS DISTINCT FROM s.rev OR (s.open AND d.beside IS NULL)`,
+        'SELECT FROM job_summaries s LEFT JOIN job_decisions d USING (job_id) WHERE d.rev IS DISTINCT FROM s.rev',
       );
       if (rowCount === 0) return;
       await new Promise((resolve) => setTimeout(resolve, 100));

@@ -17,7 +17,7 @@ import { door } from './http/door.ts';
 import { guard } from './http/guard.ts';
 import { ApiProblem, noSuchAddress, problems } from './http/problem.ts';
 import { streamRoutes, type StandInAddress } from './instruments/routes.ts';
-import { atRest, openDecisions } from './jobs/decisions.ts';
+import { openDecisions, QUIET } from './jobs/decisions.ts';
 import { openOpened } from './jobs/opened.ts';
 import { jobRoutes } from './jobs/routes.ts';
 import { pictureRoutes } from './pictures/routes.ts';
@@ -65,7 +65,7 @@ export interface AppParts {
 
 const noStandIns: StandInAddress = () => Promise.reject(new ApiProblem('no-instrument'));
 
-/** So often jobs in hand are looked at that nobody opened since they moved on, ms. */
+/** So often it is looked what may be worked out ahead for jobs in hand; what takes long not at a start, which may be one of many. ms */
 const AHEAD_EVERY_MS = 3_600_000;
 
 /** Builds the application from its parts. It never listens. */
@@ -144,14 +144,17 @@ export function createApp({
   const opened = openOpened(db, store);
   const summaries = openSummaries(db, opened, now, log);
   const entries = openEntries(db, now);
-  const decisions = openDecisions(db, store, opened, compute, looksAhead ? atRest : null, log);
+  const decisions = openDecisions(db, store, opened, compute, looksAhead ? QUIET : null, log);
   if (looksAhead) {
     const failed = (e: unknown): void => {
       if (!isStopping()) log.warn({ err: e }, 'jobs that are behind are looked at once somebody asks');
     };
-    summaries.catchUpAll().then(decisions.lookAhead).catch(failed);
+    summaries
+      .catchUpAll()
+      .then(() => decisions.lookAhead(false))
+      .catch(failed);
     setInterval(() => {
-      decisions.lookAhead().catch(failed);
+      decisions.lookAhead(true).catch(failed);
     }, AHEAD_EVERY_MS).unref();
   }
   api.use('/shelf', shelfRoutes(db, store));

@@ -28,7 +28,7 @@ const counting: Compute = {
   },
   tellBeside: () => Promise.resolve({}),
 };
-const asleep = (): Promise<void> => Promise.resolve();
+const asleep = { rests: () => Promise.resolve(), leftAloneMs: 0 };
 const open = (compute: Compute = counting): Decisions =>
   openDecisions(h.db, store, openOpened(h.db, store), compute, asleep, log);
 const of = (name: string): string => jobs.get(name) ?? 'nowhere';
@@ -119,6 +119,21 @@ describe('what the server decided of a job', () => {
     expect(after.decision).not.toEqual(before.decision);
   });
 
+  test('is not worked out again at each reading while somebody goes on gauging', async () => {
+    const jobId = of('Saltern');
+    const quiet = { rests: () => new Promise<void>((r) => setTimeout(r, 5)), leftAloneMs: 1500 };
+    const decisions = openDecisions(h.db, store, openOpened(h.db, store), counting, quiet, log);
+    decided = 0;
+    for (const bar of [2.2, 2.3, 2.4]) {
+      await reading(jobId, bar);
+      decisions.refreshSoon(jobId);
+      await decisions.kept(jobId);
+    }
+    expect(decided).toBe(0);
+    expect((await comes(decisions, jobId)).known.runningPressureBar).toBe(2.4);
+    expect(decided).toBe(1);
+  });
+
   test('is told as it was meanwhile: whoever reads it sees from what it was decided', async () => {
     const jobId = of('Lantern');
     const before = await keptOf(open(), jobId);
@@ -184,7 +199,7 @@ describe('what the server decided of a job', () => {
       bind: [of('Gable')],
     });
     const decisions = openDecisions(h.db, store, { ...opened, read: reads }, counting, asleep, log);
-    await decisions.lookAhead();
+    await decisions.lookAhead(true);
     const rowsOf = async (sql: string): Promise<string[]> =>
       ((await h.db.sequelize.query(sql))[0] as { id: string }[]).map((r) => r.id).sort();
     const open = await rowsOf('SELECT job_id AS id FROM job_summaries WHERE open');
@@ -196,7 +211,7 @@ describe('what the server decided of a job', () => {
     // what is up to date is left as it is
     decided = 0;
     order.length = 0;
-    await decisions.lookAhead();
+    await decisions.lookAhead(true);
     expect(order).toEqual([]);
   });
 
@@ -208,7 +223,7 @@ describe('what the server decided of a job', () => {
     await h.db.sequelize.query('UPDATE job_decisions SET beside = NULL WHERE job_id = $1', { bind: [jobId] });
     const { decision, ...kept } = await keptOf(decisions, jobId);
     expect(kept.beside).toBeNull();
-    await decisions.lookAhead();
+    await decisions.lookAhead(true);
     const beside = await besideOf(decisions, jobId);
     const shelf = (await request(h.app).get('/api/shelf').expect(200)).body as Shelf;
     const { facts, designs } = await readWholeJob(h.db, jobId, { catalogue: shelf.parts, rules: shelf.rules });

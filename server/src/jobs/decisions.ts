@@ -15,15 +15,22 @@ import type { OpenedJobs } from './opened.ts';
 export interface Decisions {
   /** What is kept of a job; null where nothing is. What is behind is worked out once the server rests. @throws ApiProblem 'not-found' */
   kept: (jobId: string) => Promise<KeptDecision | null>;
-  /** Has the decision of one job brought up to what is stored of it, once the server rests. */
+  /** Has the decision of a job that was written to brought up, once it is left alone and the server rests. */
   refreshSoon: (jobId: string) => void;
-  /** Has those of jobs in hand brought up that nobody opened since they moved on, and what is told beside them worked out; those
-   * visited next before the others. */
-  lookAhead: () => Promise<void>;
+  /**
+   * Has those of jobs in hand brought up that nobody opened since they moved on, those visited next before the others.
+   * @param beside whether what is told beside them is worked out too
+   */
+  lookAhead: (beside: boolean) => Promise<void>;
 }
 
-/** How the server comes to rest, before which nothing is worked out that nobody waits for. @param spanMs so long it rested */
-type Rest = (spanMs: number) => Promise<void>;
+/** When that is worked out which nobody waits for. */
+interface Quiet {
+  /** Waits until the server is at rest. @param spanMs so long it rested */
+  readonly rests: (spanMs: number) => Promise<void>;
+  /** so long nobody wrote to a job: whoever gauges a house writes every few seconds */
+  readonly leftAloneMs: number;
+}
 
 interface Row {
   readonly body: Omit<KeptDecision, 'beside'> | null;
@@ -44,7 +51,7 @@ const SPAN_MS = 2000;
 const LEAST_SPAN_MS = 300;
 
 /** Waits until nothing much was asked of this process for a while. */
-export async function atRest(spanMs: number): Promise<void> {
+async function atRest(spanMs: number): Promise<void> {
   for (let share = 1; share > BUSY;) {
     const before = performance.eventLoopUtilization();
     await new Promise((resolve) => setTimeout(resolve, spanMs).unref());
@@ -52,16 +59,18 @@ export async function atRest(spanMs: number): Promise<void> {
   }
 }
 
+export const QUIET: Quiet = { rests: atRest, leftAloneMs: 10_000 };
+
 /**
  * @param compute decides, beside what else there is to do
- * @param rest null where nothing is worked out that nobody waits for
+ * @param quiet null where nothing is worked out that nobody waits for
  */
 export function openDecisions(
   db: Db,
   store: Pick<ShelfStore, 'at'>,
   opened: OpenedJobs,
   compute: Compute,
-  rest: Rest | null,
+  quiet: Quiet | null,
   log: Pick<Logger, 'warn'>,
 ): Decisions {
   const rowOf = async (jobId: string): Promise<Row> => {
@@ -106,18 +115,20 @@ export function openDecisions(
     );
   };
 
-  const waiting = new Set<string>();
-  /** those to look beside; each once nothing waits to be decided */
+  /** jobs to decide, and from when, ms of this process */
+  const waiting = new Map<string, number>();
+  /** those of which is worked out what is told beside; each once nothing is to be decided */
   const toTellBeside = new Set<string>();
   let going = false;
-  const goOn = async (rests: Rest): Promise<void> => {
+  const goOn = async ({ rests }: Quiet): Promise<void> => {
     going = true;
     for (let spanMs = SPAN_MS; waiting.size + toTellBeside.size > 0;) {
       await rests(spanMs);
       const began = performance.now();
       // the newest first: it is the likeliest to be opened
-      const toDecide = [...waiting].at(-1);
-      const jobId = toDecide ?? [...toTellBeside].at(-1) ?? '';
+      const toDecide = [...waiting].findLast(([, from]) => from <= began)?.[0];
+      const jobId = toDecide ?? [...toTellBeside].at(-1);
+      if (jobId === undefined) continue;
       (toDecide === undefined ? toTellBeside : waiting).delete(jobId);
       try {
         await workOut(jobId, toDecide === undefined);
@@ -129,35 +140,38 @@ export function openDecisions(
     }
     going = false;
   };
-  const refreshSoon = (jobId: string): void => {
-    if (!rest) return;
+  const decideFrom = (jobId: string, from: number): void => {
+    if (!quiet) return;
     waiting.delete(jobId);
-    waiting.add(jobId);
-    const [oldest] = waiting;
+    waiting.set(jobId, from);
+    const [oldest] = waiting.keys();
     if (waiting.size > MOST_WAITING && oldest !== undefined) waiting.delete(oldest);
-    if (!going) void goOn(rest);
+    if (!going) void goOn(quiet);
   };
 
   return {
-    refreshSoon,
-    lookAhead: async () => {
+    refreshSoon: (jobId) => {
+      decideFrom(jobId, performance.now() + (quiet?.leftAloneMs ?? 0));
+    },
+    lookAhead: async (beside) => {
       const rows = await db.sequelize.query<{ jobId: string; behind: boolean }>(
         `SELECT s.job_id AS "jobId", d.rev IS DISTINCT FROM s.rev AS behind FROM job_summaries s LEFT JOIN job_decisions d ON d.job_id = s.job_id AND d.made_by = $1
-           WHERE s.open AND (d.rev IS DISTINCT FROM s.rev OR d.beside IS NULL)
+           WHERE s.open AND (d.rev IS DISTINCT FROM s.rev OR ($3 AND d.beside IS NULL))
            ORDER BY (SELECT min(day) FROM unnest(s.visit_days) AS day WHERE day >= current_date), s.born DESC LIMIT $2`,
-        { type: QueryTypes.SELECT, bind: [compute.version, MOST_AHEAD] },
+        { type: QueryTypes.SELECT, bind: [compute.version, MOST_AHEAD, beside] },
       );
       // the last to wait is the first to be decided
       for (const { jobId, behind } of rows.reverse()) {
-        toTellBeside.add(jobId);
-        if (behind) refreshSoon(jobId);
+        if (beside) toTellBeside.add(jobId);
+        if (behind) decideFrom(jobId, 0);
       }
-      if (rest && !going) void goOn(rest);
+      if (quiet && !going) void goOn(quiet);
     },
     kept: async (jobId) => {
       const row = await rowOf(jobId);
       const { stamp } = await store.at(row.mark);
-      if (!row.upToDate || row.body?.stamp !== stamp) refreshSoon(jobId);
+      // what was just written to is left alone a while all the same
+      if (!waiting.has(jobId) && (!row.upToDate || row.body?.stamp !== stamp)) decideFrom(jobId, 0);
       return row.body && { ...row.body, beside: row.beside };
     },
   };
