@@ -1,8 +1,18 @@
-import { beforeEach, expect, test } from '@jest/globals';
+import { beforeEach, expect, jest, test } from '@jest/globals';
 import { dropCode, hasCode, isCode, isShut, MOST_WRONG, setCode, shut, tryCode } from './lock.ts';
 
 const [IMRA, BAST] = ['5f0c4b1e-8888-4888-a888-000000000001', '5f0c4b1e-8888-4888-a888-000000000002'];
+/** Rounds that were asked for; a thousandth of them is done here: a dozen codes are tried. */
+const rounds: number[] = [];
+const { subtle } = crypto;
+const whole = subtle.deriveBits.bind(subtle);
+jest.spyOn(subtle, 'deriveBits').mockImplementation((how, key, length) => {
+  const { iterations } = how as Pbkdf2Params;
+  rounds.push(iterations);
+  return whole({ ...(how as Pbkdf2Params), iterations: iterations / 1000 }, key, length);
+});
 beforeEach(() => {
+  rounds.length = 0;
   localStorage.clear();
   sessionStorage.clear();
 });
@@ -42,7 +52,9 @@ test('wrong too often, the right one no longer opens it; a right one in between 
   expect(isShut(IMRA)).toBe(false);
 });
 
-test('the code itself is nowhere on the device', async () => {
+test('the code itself is nowhere on the device, and takes a moment to try', async () => {
   await setCode(IMRA, '47114711');
+  await tryCode(IMRA, '47114712');
+  expect(rounds).toEqual([600_000, 600_000]);
   expect(JSON.stringify([Object.entries(localStorage), Object.entries(sessionStorage)])).not.toContain('47114711');
 });
