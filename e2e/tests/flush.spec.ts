@@ -159,14 +159,17 @@ test('a fill that takes twice as long moves the drinking time, and is a finding 
 }) => {
   await page.clock.install({ time: new Date() });
   await page.goto(await app.lens('Chalkpit', 'flush'));
-  const drink = page.locator('.drink-clock');
-  const planned = (await drink.textContent())?.slice(0, 5) ?? '';
+  // late in the day it is tomorrow's, and says so first
+  const drinkAt = async (): Promise<string> =>
+    /\d\d:\d\d/.exec((await page.locator('.drink-clock').textContent()) ?? '')?.[0] ?? '';
+  const planned = await drinkAt();
+  expect(planned).not.toBe('');
   // with a server it keeps the server’s time: this is a phone without signal
   await page.context().setOffline(true);
   await page.clock.fastForward('01:30:00');
   await page.getByRole('button', { name: 'Not full yet' }).click();
   await expect(page.getByRole('list', { name: 'Why it may be slow' })).toContainText('stop valve');
-  await expect.poll(async () => (await drink.textContent())?.slice(0, 5)).not.toBe(planned);
+  await expect.poll(drinkAt).not.toBe(planned);
   await page.clock.fastForward('01:00:00');
   await page.locator('.thumb-bar').getByRole('button', { name: /^Done/ }).click();
   await expect(page.getByText(/First fill, to be poured away took .* planned/)).toBeVisible();
