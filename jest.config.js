@@ -14,8 +14,7 @@ const base = {
 export default {
   // a project's own is not heeded
   testTimeout: 60_000,
-  // one more than CI has processors: a third of what tests of the server take is waiting for their database
-  maxWorkers: 3,
+  maxWorkers: 2,
   workerIdleMemoryLimit: '700MB',
   projects: [
     ...['core', 'contract', 'demo', 'server', 'cli'].map((name) => ({ ...base, displayName: name, rootDir: name })),
