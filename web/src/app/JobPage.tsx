@@ -1,6 +1,15 @@
 import { LENSES, type Lens, type Profile } from '@katharos/core';
 import { Loader } from '@mantine/core';
-import { memo, useCallback, useEffect, useMemo, useState, type ComponentProps, type ReactElement } from 'react';
+import {
+  memo,
+  useCallback,
+  useEffect,
+  useMemo,
+  useState,
+  useSyncExternalStore,
+  type ComponentProps,
+  type ReactElement,
+} from 'react';
 import { createPortal } from 'react-dom';
 import { NavLink, useNavigate, useParams } from 'react-router';
 import { Dial } from '../ui/Dial.tsx';
@@ -36,6 +45,9 @@ function EditHousehold(props: ComponentProps<typeof HouseholdDialog>): ReactElem
   return Part && <Part {...props} />;
 }
 
+const stripOfJob = (): HTMLElement | null => document.getElementById('strip-job');
+const never = (): (() => void) => () => undefined;
+
 /** One job: the Line on top, the six lenses along its lower edge, the sheet of one under it. */
 export function JobPage(): ReactElement {
   const { id = '', lens = '' } = useParams();
@@ -44,6 +56,8 @@ export function JobPage(): ReactElement {
   const { job, facts, error, loading } = useJobData(id);
   const phone = usePhone();
   const [editing, setEditing] = useState(false);
+  // it may come into the document with this page: it is looked for again once that is done
+  const strip = useSyncExternalStore(never, stripOfJob);
   useEffect(() => {
     dispatch(elementChosen(null));
   }, [dispatch, id]);
@@ -83,7 +97,6 @@ export function JobPage(): ReactElement {
         <Loader aria-label="Reading the job" />
       </main>
     );
-  const strip = document.getElementById('strip-job');
   return (
     <JobProvider job={job} facts={facts}>
       {strip &&

@@ -74,7 +74,7 @@ describe('a page that opens on a job', () => {
 
   test('decides by itself where the server decided from something else, or not yet', async () => {
     const more = [...facts, happened({ kind: 'reading', field: 'feedTdsMgL', value: 900, typed: '900' })];
-    const others = [{ facts: more }, { stamp: 'two' }, { decision: null }, { decision: { ...kept, known: { ...known, people: 9 } } }];
+    const others = [{ facts: more }, { stamp: 'two' }, { decision: null }, { decision: { ...kept, coreVersion: 'another' } }, { decision: { ...kept, known: { ...known, people: 9 } } }];
     for (const of of others) {
       store = makeStore();
       asked.length = 0;

@@ -1,3 +1,4 @@
+import { CORE_VERSION } from '@katharos/core';
 import equal from 'fast-deep-equal';
 import { api } from '../data/api.ts';
 import { coreApi } from '../data/coreApi.ts';
@@ -20,7 +21,7 @@ export const askJob =
     ]);
     const recorded = selectRecorded(state(), id);
     const kept = told.data;
-    if (!recorded || !kept || kept.stamp !== shelf.data?.stamp) return;
+    if (!recorded || kept?.coreVersion !== CORE_VERSION || kept.stamp !== shelf.data?.stamp) return;
     const { parts, rules, record, standing, errors } = recorded;
     const known = selectKnown(state(), id);
     const key = houseKey(parts, rules, record.placed);
