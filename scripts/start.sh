@@ -14,5 +14,5 @@ source scripts/supervise.sh
 root=$(firm_root)
 own_database "$root" "${PROXY:-https://$(hostname):$PORT}"
 is_for firm
-export TLS_FOLDER=${TLS_FOLDER:-$root/tls} LOG_FILE=${LOG_FILE:-$root/logs/katharos} LOG=${LOG:-info}
+export TLS_FOLDER=${TLS_FOLDER:-$root/tls} LOG_FILE=${LOG_FILE:-$root/logs/katharos.log} LOG=${LOG:-info}
 keep_running

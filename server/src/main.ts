@@ -8,6 +8,7 @@ import { migrate } from './db/migrate.ts';
 import { openDb, type Db } from './db/models.ts';
 import { loadDemo } from './demo/load.ts';
 import { startStandIns } from './instruments/standIn.ts';
+import { openLog } from './log.ts';
 import { readSettings } from './settings.ts';
 import { hasOwner, makeLink } from './signing/links.ts';
 import { ownCertificate } from './tls/certificate.ts';
@@ -25,16 +26,8 @@ if ('faults' in settings) {
   process.exit(2);
 }
 const { PORT, HOST, DEMO, CLICK, TLS, TLS_FOLDER, PLAIN_PORT, CALC_WORKER, LOG, LOG_FILE } = settings;
-const log =
-  LOG_FILE === undefined
-    ? pino({ level: LOG })
-    : pino(
-        { level: LOG },
-        pino.transport({
-          target: 'pino-roll',
-          options: { file: LOG_FILE, frequency: 'daily', size: '10m', limit: { count: 14 }, mkdir: true },
-        }) as pino.DestinationStream,
-      );
+const logFile = LOG_FILE === undefined ? undefined : openLog(LOG_FILE);
+const log = pino({ level: LOG }, logFile ?? pino.destination(1));
 
 /** The shelf's files; a fault in them is told, and ends it: starting it again would not put it right. */
 function shelfOrEnd(shelf: string): ShelfFiles {
@@ -103,7 +96,8 @@ try {
   const stop = (): void => {
     if (stopping) return;
     stopping = true;
-    const end = (): void => void db.close().finally(() => process.exit(0));
+    const out = (): never => process.exit(0);
+    const end = (): void => void db.close().finally(() => void (logFile ? logFile.end(out) : out()));
     let open = servers.length;
     for (const s of servers) {
       s.close(() => {
