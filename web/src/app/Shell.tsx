@@ -1,5 +1,5 @@
 import { ActionIcon, Loader, Menu, useComputedColorScheme, useMantineColorScheme } from '@mantine/core';
-import { IconCheck, IconHelp, IconMenu2, IconMoon, IconSun } from '../ui/icons.ts';
+import { IconCheck, IconHelp, IconMenu, IconMoon, IconSun } from '../ui/icons.ts';
 import { notifications } from '@mantine/notifications';
 import { useEffect, useRef, useState, type ReactElement } from 'react';
 import { Link, NavLink, Outlet, useLocation } from 'react-router';
@@ -86,7 +86,7 @@ function PhoneMenu({ onHelp, ...who }: PeopleProps & { onHelp: () => void }): Re
     <Menu position="bottom-end" width={240}>
       <Menu.Target>
         <ActionIcon variant="subtle" size={44} aria-label="Pages, who works, help">
-          <IconMenu2 size={22} />
+          <IconMenu size={22} />
         </ActionIcon>
       </Menu.Target>
       <Menu.Dropdown>
