@@ -37,7 +37,14 @@ ensure_npm() {
     flock 9
     if [[ ! -f $stamp || package-lock.json -nt $stamp ]]; then
       say "Installing npm packages"
-      npm ci --no-audit --no-fund --loglevel=error >&2 </dev/null && touch "$stamp"
+      local ci=(npm ci --no-audit --no-fund --loglevel=error)
+      trap 'rm -f npm-shrinkwrap.json' EXIT
+      if ! { node scripts/addresses.mjs "$(npm config get registry)" >npm-shrinkwrap.json && "${ci[@]}" >&2 </dev/null; }; then
+        say "Trying again, asking the registry where it keeps each package"
+        rm -f npm-shrinkwrap.json
+        "${ci[@]}" >&2 </dev/null || exit 1
+      fi
+      touch "$stamp"
     fi
   ) 9>"$lock"
 }
