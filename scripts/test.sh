@@ -14,6 +14,14 @@ check() { # name, command...
     say "FAILED: $name"
   fi
 }
+# two scripts that use one processor each
+both() {
+  npm run --silent "$1" &
+  local other=$!
+  npm run --silent "$2"
+  local code=$?
+  wait "$other" && return "$code"
+}
 # adds the counts of a JSON report; a report that is missing or empty counts as one failure
 count() { # file, expression giving [passed, failed]
   local counts
@@ -25,8 +33,7 @@ count() { # file, expression giving [passed, failed]
 
 check format npm run --silent format:check
 check 'rules and types' npm run --silent lint
-check 'import rules' npm run --silent boundaries
-check 'long functions' npm run --silent functions
+check 'import rules, long functions' both boundaries functions
 check 'lock file' node scripts/check-lock.mjs
 
 if [[ -n ${DATABASE_URL:-} ]]; then say "DATABASE_URL is not used by the tests: they have a database of their own."; fi
