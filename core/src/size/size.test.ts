@@ -296,6 +296,42 @@ describe('flip points', () => {
     expect(edgeOf(works, 5, 0)).toBeCloseTo(scanned, 2);
     expect(edgeOf(() => true, 5, 0)).toBeNull();
   });
+  test('each edge tells what comes of it, also where what is ahead beyond it is behind again a little further on', () => {
+    const i = input({
+      source: 'mains',
+      disinfectant: 'chloramine',
+      chlorineMgL: 0.67,
+      socket: 'yes',
+      fridge: 'yes',
+      metalAfter: 'no',
+      feedTdsMgL: 1938,
+      hardnessMgL: 352,
+      pH: 6.93,
+      alkalinityMgL: 169,
+      silicaMgL: 37.5,
+      temperatureC: 12.7,
+      coldestC: 8.7,
+      warmestC: 22.3,
+      staticPressureBar: 6.7,
+      runningPressureBar: 5.14,
+      highestPressureBar: 7.5,
+      runningFlowLMin: 8,
+      people: 5,
+      litresADay: 18.5,
+      largestDrawL: 7,
+      tapLengthM: 4.4,
+      tapRiseM: 1.73,
+    });
+    const d = recommended(i);
+    const { flips } = studyDesign(i, d.chosen.design, d.contenders, d.risk) ?? { flips: [] };
+    const use = flips.find((f) => f.field === 'litresADay');
+    expect(use?.holdsFrom).toBeGreaterThan(18);
+    expect(use?.below).toMatch(/does better/);
+    for (const f of flips) {
+      expect(f.below === null).toBe(f.holdsFrom === null);
+      expect(f.above === null).toBe(f.holdsTo === null);
+    }
+  });
   test('the design holds just inside an edge and fails just outside', () => {
     const d = recommended(input());
     const study = studyDesign(input(), d.chosen.design);

@@ -257,14 +257,23 @@ function flipOf(
   const { error, assumed } = figureError(lever.field, reading, input.known, site, taken, input.errors);
   const verdict = (v: number): Verdict =>
     judge(input, own, contenders, lever.apply(input.known, site, v), lever.still === true);
-  const works = (v: number): boolean => verdict(v) === null;
   const low = min(lever.min, reading);
   const high = max(lever.max, reading);
-  const holds = works(reading);
-  const holdsFrom = holds ? edgeOf(works, reading, low) : reading;
-  const holdsTo = holds ? edgeOf(works, reading, high) : reading;
-  const beyond = (edge: number | null, way: 1 | -1): string | null =>
-    edge === null ? null : verdict(edge + way * 0.002 * (high - low));
+  const here = verdict(reading);
+  const holds = here === null;
+  /** where it ends towards one end of the scale, and what is said a little beyond, or in a narrower gap at the very edge */
+  const ends = (scale: number, way: 1 | -1): { readonly at: number | null; readonly beyond: Verdict } => {
+    let last = here;
+    const works = (v: number): boolean => {
+      const said = verdict(v);
+      last = said ?? last;
+      return said === null;
+    };
+    const at = holds ? edgeOf(works, reading, scale) : reading;
+    return { at, beyond: at === null ? null : (verdict(at + way * 0.002 * (high - low)) ?? last) };
+  };
+  const { at: holdsFrom, beyond: below } = ends(low, -1);
+  const { at: holdsTo, beyond: above } = ends(high, 1);
   const f = GAUGE_FIELDS[lever.field];
   const unit = f.type === 'quantity' ? shownUnit(f.kind) : '';
   const n = (v: number): string => `${formatNumber(v, 2)} ${unit}`.trim();
@@ -293,8 +302,8 @@ function flipOf(
     max: high,
     holdsFrom,
     holdsTo,
-    below: beyond(holdsFrom, -1),
-    above: beyond(holdsTo, 1),
+    below,
+    above,
     sentence,
     near:
       (holdsFrom !== null && reading - error <= holdsFrom && verdict(max(low, reading - error)) !== null) ||
