@@ -52,17 +52,18 @@ const PLUMBED = [
 ] as const satisfies readonly (keyof Design)[]; // oxfmt-ignore
 const NOMINAL = { tapLengthM: 1, tapRiseM: 0 };
 
-const asked = new WeakMap<
-  Design,
-  { readonly catalogue: Catalogue; readonly load: number; readonly plumbed: Plumbed }
->();
+/** What was asked of a design, by how loaded its filters are; of another catalogue it is asked anew. */
+const asked = new WeakMap<Design, { readonly catalogue: Catalogue; readonly byLoad: Map<number, Plumbed> }>();
 
-/** The plumbing of a design; what was last asked of it is at hand. */
+/** The plumbing of a design; what was asked of it is at hand. */
 function plumbingOf(design: Design, catalogue: Catalogue, load: number): Plumbed {
-  const last = asked.get(design);
-  if (last?.catalogue === catalogue && last.load === load) return last.plumbed;
+  const before = asked.get(design);
+  const known = before?.catalogue === catalogue ? before : { catalogue, byLoad: new Map<number, Plumbed>() };
+  if (known !== before) asked.set(design, known);
+  const found = known.byLoad.get(load);
+  if (found) return found;
   const made = plumbingLike(design, catalogue, load);
-  asked.set(design, { catalogue, load, plumbed: made });
+  known.byLoad.set(load, made);
   return made;
 }
 
