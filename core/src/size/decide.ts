@@ -139,7 +139,7 @@ export function beforeSearch(
 /**
  * Chooses for a house, without saying why: what `decide` decides, for whoever asks what another answer would lead to.
  * Pure: the same input gives the same choice, whatever the order of the catalogue.
- * @param say whether what comes nearest is worked out where nothing fits
+ * @param say whether it is worked out, where nothing fits, what comes nearest and what an open tank would do
  */
 export function chooseFor(
   input: SizeInput,
@@ -160,7 +160,7 @@ export function chooseAmong(
   const chosen = firstThatDoes(order, input, site);
   if (chosen) return { kind: 'chosen', chosen, site, assumed, safety, search, weighed, instead };
   const { failed, early } = search;
-  const vented = ventedAlone(failed, site, input, assumed, safety);
+  const vented = say === 'why-not' ? ventedAlone(failed, site, input, assumed, safety) : null;
   if (vented) return vented;
   const reasons = new Map<FailureCode, string>(early);
   for (const f of failed) for (const r of f.failures) if (!reasons.has(r.code)) reasons.set(r.code, r.text);

@@ -4,6 +4,7 @@ import {
   alongTheWater,
   asBuilt,
   changesCostYear,
+  chooseFor,
   decide,
   DesignVersionSchema,
   engineOf,
@@ -170,6 +171,8 @@ describe('a vented tank', () => {
     expect(d.instead.join()).toMatch(/largest draw in parts/);
     // without a socket for its pump nothing does
     expect(decide(input({ ...known, socket: 'no' })).kind).toBe('nothing-fits');
+    // who asks what else fits asks for what the search chooses
+    expect(chooseFor(input(known), 'only-what-fits').kind).toBe('nothing-fits');
   });
   test('is put behind the least that does, not behind the most output', () => {
     const known: Known = { ...house, litresADay: 30, largestDrawL: 25, storeWish: 'tank', socket: 'yes' };
