@@ -60,6 +60,8 @@ describe('the log', () => {
       }),
     );
     log.info('still nowhere');
+    // and a server that ends waits for it no longer
+    await new Promise<void>((resolve) => stream.end(resolve));
     expect(said.mock.calls.flat().join(' ')).toMatch(/The log cannot be written: .*(ENOTDIR|EEXIST)/);
   });
 });
