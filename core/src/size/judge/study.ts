@@ -174,6 +174,7 @@ const BISECTIONS = 8;
 
 /** First value from `good` towards `end` at which the test fails, by widening steps and bisection; null if it never does. */
 export function edgeOf(works: (v: number) => boolean, good: number, end: number): number | null {
+  if (good === end) return null;
   let inside = good;
   let outside = Number.NaN;
   for (let i = 1; i <= 8 && Number.isNaN(outside); i++) {
@@ -244,22 +245,25 @@ function judge(input: SizeInput, own: Rival, contenders: readonly Rival[], known
 
 const capital = (words: string): string => words.charAt(0).toUpperCase() + words.slice(1);
 
+/** @param now what is said of the design at the readings as they are */
 function flipOf(
   lever: Lever,
   input: SizeInput,
   own: Rival,
   contenders: readonly Rival[],
+  now: Verdict,
   site: Site,
   taken: readonly Assumed[],
 ): FlipPoint | null {
   const reading = lever.read(site, input.known);
   if (reading === undefined) return null;
   const { error, assumed } = figureError(lever.field, reading, input.known, site, taken, input.errors);
-  const verdict = (v: number): Verdict =>
-    judge(input, own, contenders, lever.apply(input.known, site, v), lever.still === true);
+  const known = (v: number): Known => lever.apply(input.known, site, v);
+  const verdict = (v: number): Verdict => judge(input, own, contenders, known(v), lever.still === true);
   const low = min(lever.min, reading);
   const high = max(lever.max, reading);
-  const here = verdict(reading);
+  // what was only taken for granted is another reading once it is read
+  const here = sameReadings(known(reading), input.known) ? now : verdict(reading);
   const holds = here === null;
   /** where it ends towards one end of the scale, and what is said a little beyond, or in a narrower gap at the very edge */
   const ends = (scale: number, way: 1 | -1): { readonly at: number | null; readonly beyond: Verdict } => {
@@ -311,6 +315,9 @@ function flipOf(
   };
 }
 
+const sameReadings = (a: Known, b: Known): boolean =>
+  [...Object.keys(a), ...Object.keys(b)].every((k) => a[k as FieldKey] === b[k as FieldKey]);
+
 /** How many of its own errors a reading is away from its nearest flip. */
 function distance(f: FlipPoint): number {
   const edges = [f.holdsFrom, f.holdsTo].filter((e) => e !== null);
@@ -361,7 +368,8 @@ export function studyDesign(
   const others = contenders.filter((c) => !sameDesign(c.design, design)).map(rivalOf);
   // a design that is not the best here (it was chosen by hand) is only asked whether it still does
   const rivals = judge(input, own, others, input.known, true) === null ? others : [];
-  const flips = LEVERS.flatMap((l) => flipOf(l, input, own, rivals, site, assumed) ?? []).sort(
+  const now = rivals === others ? null : judge(input, own, rivals, input.known, true);
+  const flips = LEVERS.flatMap((l) => flipOf(l, input, own, rivals, now, site, assumed) ?? []).sort(
     (a, b) => distance(a) - distance(b),
   );
   let noPumpFromBar: number | null = null;
