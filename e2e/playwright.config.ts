@@ -5,6 +5,8 @@ import { defineConfig } from '@playwright/test';
 const WINDOWLESS = '/usr/bin/chromium-headless-shell';
 
 const OWN_FIRM = /(starter|firm)\.spec/;
+/** Files that take longest: begun first, they leave the short ones to fill what time two workers have left. */
+const LONG = /(access|as-built|gauge-size|job|offline|plumb|trouble)\.spec/;
 
 export default defineConfig({
   testDir: './tests',
@@ -15,7 +17,8 @@ export default defineConfig({
   globalSetup: './demoAhead.ts',
   projects: [
     { name: 'starter', testMatch: OWN_FIRM },
-    { name: 'pages', testIgnore: OWN_FIRM },
+    { name: 'long', testMatch: LONG },
+    { name: 'pages', testIgnore: [OWN_FIRM, LONG] },
   ],
   timeout: 300_000,
   // a page works out its answers on two cores shared with another test's: half a minute is no defect

@@ -23,7 +23,9 @@ import {
   type FeedWater,
   NO_WAY,
   type Train,
+  type Working,
 } from '../index.ts';
+import { COARSE_MAP } from '../run/fill.ts';
 
 const water = (temperatureC: number, tdsMgL = 420): FeedWater => ({
   temperatureC,
@@ -169,11 +171,31 @@ describe('the train', () => {
       ),
     );
   });
-  test('gives the same answer from any start', () => {
-    const near = solveTrain(train, water(8), 2);
-    expect(solveTrain(train, water(8), 0.5, near).out.permeateLDay).toBeCloseTo(
-      solveTrain(train, water(8), 0.5).out.permeateLDay,
-      4,
+  test('gives the same answer from any start, that of another pressure or another restrictor', () => {
+    const made = (near?: Working, slices?: number): number =>
+      solveTrain(train, water(8), 0.5, near, slices).out.permeateLDay;
+    const other = { ...train, restrictor: { ...train.restrictor, flowLDay: 900 } };
+    for (const near of [solveTrain(train, water(8), 2), solveTrain(other, water(8), 0.5)]) {
+      expect(Math.abs(made(near) / made() - 1)).toBeLessThan(1e-6);
+      expect(Math.abs(made(near, 5) / made(undefined, 5) - 1)).toBeLessThan(1e-5);
+    }
+  });
+  test('a map costs few looks at the supply: each of its points begins near another', () => {
+    let looks = 0;
+    const watched = {
+      resistance: 0.02,
+      get staticBar() {
+        looks++;
+        return 3.5;
+      },
+    };
+    const map = operatingMap({ ...train, supply: watched }, water(8), COARSE_MAP);
+    // two for where it closes, and each of its four points; one of each at rest
+    expect(looks).toBeLessThanOrEqual(22);
+    expect(map.points.map((w) => w.out.permeateLDay)).toEqual(
+      map.pressuresBar.map((bar): unknown =>
+        expect.closeTo(solveTrain(train, water(8), bar, undefined, COARSE_MAP.slices).out.permeateLDay, 2),
+      ),
     );
   });
   test('a limiting valve holds the pressure down and a pump lifts it', () => {

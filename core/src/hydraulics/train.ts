@@ -1,6 +1,6 @@
 import { temperatureFactor } from '../membrane/temperature.ts';
 import type { Permeability } from '../membrane/permeability.ts';
-import type { Slice } from '../membrane/channel.ts';
+import { SLICES, type Slice } from '../membrane/channel.ts';
 import { solveWith, type ElementOutput } from '../membrane/element.ts';
 import { restrictorFlowLDay, type Restrictor } from './restrictor.ts';
 import { rootOfFalling } from '../quantity/root.ts';
@@ -8,8 +8,9 @@ import { wayDropBar, type Way } from './way.ts';
 
 const { max, min } = Math;
 
-/** Relative miss of the flow at which a steady state counts as found. */
+/** Relative miss of the flow at which a steady state counts as found; where it is solved coarsely, far less than its slices cost. */
 const FLOW_TOLERANCE = 1e-6;
+const COARSE_TOLERANCE = 1e-5;
 
 /** What the house pushes with. pressure = static - resistance x flow^2 */
 export interface Supply {
@@ -90,6 +91,25 @@ export interface Working {
   readonly starved: boolean;
 }
 
+/** What is made in a state close to the one that is looked for. */
+export interface Near {
+  readonly inletBar: number;
+  readonly out: Pick<ElementOutput, 'permeateLDay'>;
+}
+
+/** Share of a change of the product's pressure that the membrane feels: the feed and its salt give the rest back. */
+const FELT = 0.95;
+
+/** About what is made once the product's pressure changes: it goes with the net pressure. */
+export function changedBy(w: Working, bar: number, t: Pick<Train, 'permeatePump'>): Near {
+  const { permeateLDay, netDrivingPressureBar: net } = w.out;
+  const then = net - FELT * bar * (t.permeatePump?.backShare ?? 1);
+  return {
+    inletBar: w.inletBar,
+    out: { permeateLDay: net > 0 && then > 0 ? (permeateLDay * then) / net : permeateLDay },
+  };
+}
+
 /** Pressures along the feed side at a flow, bar, never below zero. */
 export function feedPressures(
   t: Train,
@@ -120,44 +140,47 @@ export const pumpOf = (t: Train): PumpCurve | null => t.feed.find((s) => s.pump)
  * Steady state of the feed side against a product pressure: the flow at which what the elements and the restrictor take
  * at the inlet pressure is what the supply brings there. Never fails.
  * @param productBar gauge pressure behind the non-return valve (the tank's), bar
- * @param near a solution for a pressure close by, to start from; it changes the effort, not the answer
+ * @param near what is made against a pressure close by, or beside another restrictor; it changes the effort, not the answer
  * @param note is filled with the slices of the channel
  */
 export function solveTrain(
   t: Train,
   water: FeedWater,
   productBar: number,
-  near?: Working,
-  slices?: number,
+  near?: Near,
+  slices: number = SLICES,
   note?: Slice[],
 ): Working {
-  let pressures = feedPressures(t, 0, water.temperatureC);
+  const atRest = feedPressures(t, 0, water.temperatureC);
+  let pressures = atRest;
+  const letOut = (inletBar: number): number =>
+    max(1e-6, restrictorFlowLDay(t.restrictor, inletBar, water.temperatureC));
   const pump = pumpOf(t);
-  const pumpsAtRest = pump !== null && pressures.filteredBar >= pump.minInletBar;
+  const pumpsAtRest = pump !== null && atRest.filteredBar >= pump.minInletBar;
   const { out, atEdge } = solveWith(
     t.permeability,
     {
       permeatePressureBar:
         productBar * (t.permeatePump?.backShare ?? 1) +
         t.nonReturnBar +
-        onTheWay(t, water, productBar, pressures.inletBar),
+        onTheWay(t, water, productBar, atRest.inletBar),
       temperatureC: water.temperatureC,
       tdsMgL: water.tdsMgL,
       osmoticBarPerMgL: water.osmoticBarPerMgL,
     },
     (feedLDay) => {
-      pressures = feedPressures(t, feedLDay / 1440, water.temperatureC);
+      pressures = feedLDay === 0 ? atRest : feedPressures(t, feedLDay / 1440, water.temperatureC);
       return {
         feedPressureBar: pressures.inletBar,
-        concentrateLDay: max(1e-6, restrictorFlowLDay(t.restrictor, pressures.inletBar, water.temperatureC)),
+        concentrateLDay: letOut(pressures.inletBar),
         beyond: pumpsAtRest && pressures.filteredBar < pump.minInletBar,
       };
     },
     {
-      near: near?.out.feedLDay,
-      tolerance: FLOW_TOLERANCE,
+      near: near && near.out.permeateLDay + letOut(near.inletBar),
+      tolerance: slices < SLICES ? COARSE_TOLERANCE : FLOW_TOLERANCE,
       note,
-      ...(slices === undefined ? {} : { slices }),
+      slices,
       ...(pumpsAtRest
         ? { edge: (beyond: number) => 1440 * cutOutLMin(t, pump, beyond / 1440, water.temperatureC) }
         : {}),
@@ -195,17 +218,22 @@ function cutOutLMin(t: Train, pump: PumpCurve, beyondLMin: number, temperatureC:
 }
 
 /** Tank pressure at which the system stops, bar: a share of the inlet's pressure, or the switch's own. */
-export function closingBar(t: Train, water: FeedWater, slices?: number): number {
-  if (t.shutOff.kind === 'pressure-switch') return t.shutOff.closeBar;
+export const closingBar = (t: Train, water: FeedWater, slices?: number): number => closing(t, water, slices).closeBar;
+
+/** The same, with what is made about there where it had to be worked out. */
+export function closing(t: Train, water: FeedWater, slices?: number): { closeBar: number; near?: Near | undefined } {
+  if (t.shutOff.kind === 'pressure-switch') return { closeBar: t.shutOff.closeBar };
   const ratio = t.permeatePump?.closeRatio ?? t.shutOff.closeRatio;
   const offset = t.shutOff.closeOffsetBar;
   let close = max(0, ratio * feedPressures(t, 0, water.temperatureC).inletBar + offset);
-  let near: Working | undefined;
+  let near: Near | undefined;
   for (let n = 0; n < 2; n++) {
-    near = solveTrain(t, water, close, near, slices);
-    close = max(0, ratio * near.inletBar + offset);
+    const against = close;
+    const made = solveTrain(t, water, against, near, slices);
+    close = max(0, ratio * made.inletBar + offset);
+    near = changedBy(made, close - against, t);
   }
-  return close;
+  return { closeBar: close, near };
 }
 
 /** Tank pressure at which it begins to make water again, as a share of the closing pressure, 0 to 1. */

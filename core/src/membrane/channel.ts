@@ -130,8 +130,8 @@ function sliceFlux(
     const slope = (-akc * ((alpha * e * j + e) * d - e * j * (1 + b * alpha * e))) / (d * d) - 1;
     const step = g / slope;
     let next = j - step;
-    // Newton doubles its figures: after a step of 1e-8 nothing is left to find
-    if (abs(step) <= 1e-8 * j) return next;
+    // Newton doubles its figures: after a step of 1e-6 nothing is left to find
+    if (abs(step) <= 1e-6 * j) return next;
     if (!(next > low && next < high)) {
       if (first && next >= high && high === most) {
         const top = exp(min(20, alpha * high));

@@ -1,4 +1,12 @@
-import { closingBar, solveTrain, type FeedWater, type Train, type Working } from '../hydraulics/train.ts';
+import {
+  changedBy,
+  closing,
+  solveTrain,
+  type FeedWater,
+  type Near,
+  type Train,
+  type Working,
+} from '../hydraulics/train.ts';
 import { SLICES } from '../membrane/channel.ts';
 import type { ElementOutput } from '../membrane/element.ts';
 import { SEA_LEVEL_BAR } from '../water/properties.ts';
@@ -57,10 +65,19 @@ const FILL_STEPS = 28;
 
 /** Solves the train at a few product pressures from none to its closing pressure. */
 export function operatingMap(t: Train, water: FeedWater, detail: Detail = FINE_MAP): OperatingMap {
-  const closeBar = closingBar(t, water, detail.slices);
-  const pressuresBar = Array.from({ length: detail.points }, (_, i) => (closeBar * i) / (detail.points - 1));
-  const points: Working[] = [];
-  for (const p of pressuresBar) points.push(solveTrain(t, water, p, points.at(-1), detail.slices));
+  const { closeBar, near } = closing(t, water, detail.slices);
+  const last = detail.points - 1;
+  const pressuresBar = Array.from({ length: detail.points }, (_, i) => (closeBar * i) / last);
+  const at = (i: number, beside?: Near): Working => solveTrain(t, water, pressuresBar[i] ?? 0, beside, detail.slices);
+  const full = at(last, near);
+  const open = at(0, changedBy(full, -closeBar, t));
+  // what is made falls nearly straight from the one to the other
+  const between = (i: number): Near => {
+    const mix = (from: number, to: number): number => from + ((to - from) * i) / last;
+    const permeateLDay = mix(open.out.permeateLDay, full.out.permeateLDay);
+    return { inletBar: mix(open.inletBar, full.inletBar), out: { permeateLDay } };
+  };
+  const points = pressuresBar.map((_, i) => (i === 0 ? open : i === last ? full : at(i, between(i))));
   return { closeBar, pressuresBar, points };
 }
 

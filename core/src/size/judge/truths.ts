@@ -111,10 +111,12 @@ export function truthsOf(
   }
   // a water is worked out at some length: a few of them serve all draws
   const waters = min(MOST_WATERS, 2 * floor(draws / (2 * DRAWS_A_WATER)) || draws);
+  const figures = figuresOf(input, site, assumed, held);
+  const rules = { ...input.rules, calciteIndexMax: input.rules.calciteIndexMax + CALCITE_RESERVE };
   return drawn.slice(0, draws).map((one, i) => {
     const water = drawn[i % waters] ?? one;
     const mixed = new Map([...one, ...[...water].filter(([c]) => OF_WATER.has(c))]);
-    return truthAt(input, site, assumed, mixed, held);
+    return truthAt({ ...input, rules }, site, figures, mixed);
   });
 }
 
@@ -145,33 +147,51 @@ function drawOne(random: Random): Drawn {
 }
 const opposite = (drawn: Drawn): Drawn => new Map([...drawn].map(([c, z]) => [c, -z]));
 
-function truthAt(
+/** A figure that is drawn, and how far it may be off. */
+interface Figure {
+  readonly field: FieldKey;
+  readonly value: number;
+  readonly error: number;
+  readonly least: number;
+  /** what it is off by: its own cause, or that of what it is reckoned from */
+  readonly by: { readonly own: boolean; readonly cause: FieldKey };
+}
+
+function figuresOf(
   input: SizeInput,
   site: Site,
   assumed: readonly Assumed[],
-  drawn: Drawn,
   held: ReadonlySet<FieldKey>,
-): Truth {
+): readonly Figure[] {
+  const guessed = (field: FieldKey): boolean => assumed.some((a) => a.field === field);
+  return DRAWN.flatMap(([field, of, least]) => {
+    const value = of(site);
+    if (value === undefined) return [];
+    const { error } = figureError(field, value, input.known, site, assumed, input.errors);
+    const with_ = FOLLOWS[field];
+    const follows = with_ !== undefined && guessed(field) && guessed(with_) && !held.has(field);
+    const by = follows ? { own: false, cause: with_ } : { own: true, cause: field };
+    return {
+      field,
+      value,
+      error: held.has(field) ? takenAgain(field, value, error, guessed(field)) : error,
+      least,
+      by,
+    };
+  });
+}
+
+/** @param input with the house rules the draws are judged by */
+function truthAt(input: SizeInput, site: Site, figures: readonly Figure[], drawn: Drawn): Truth {
   const off: Partial<Record<Cause, number>> = {};
   const z = (cause: Cause): number => {
     const by = drawn.get(cause) ?? 0;
     off[cause] = by;
     return by;
   };
-  const guessed = (field: FieldKey): boolean => assumed.some((a) => a.field === field);
   const read: Partial<Record<FieldKey, number>> = {};
-  for (const [field, of, least] of DRAWN) {
-    const value = of(site);
-    if (value === undefined) continue;
-    const { error } = figureError(field, value, input.known, site, assumed, input.errors);
-    const with_ = FOLLOWS[field];
-    const follows = with_ !== undefined && guessed(field) && guessed(with_) && !held.has(field);
-    const by = follows ? (drawn.get(with_) ?? 0) : z(field);
-    read[field] = max(
-      least,
-      value + (by / 2) * (held.has(field) ? takenAgain(field, value, error, guessed(field)) : error),
-    );
-  }
+  for (const { field, value, error, least, by } of figures)
+    read[field] = max(least, value + ((by.own ? z(by.cause) : (drawn.get(by.cause) ?? 0)) / 2) * error);
   const share = (cause: PartCause, half: number): number => max(0.2, 1 + (z(cause) / 2) * half);
   const life = (z('filters') + 2) / 4;
   return {
@@ -215,7 +235,7 @@ function siteWith(input: SizeInput, site: Site, read: Partial<Record<FieldKey, n
       temperatureC: max(coldest, min(site.todayC, read.warmestC ?? site.warmestC)),
       warmestC: max(coldest, read.warmestC ?? site.warmestC),
     },
-    { ...input.rules, calciteIndexMax: input.rules.calciteIndexMax + CALCITE_RESERVE },
+    input.rules,
     input.placed,
   );
   if (!moved.ok) return site;

@@ -186,7 +186,8 @@ describe('the search', () => {
                   const one = evaluateCoarsely(design, small, here, rules, shared);
                   if (one.failures.length === 0) least = Math.min(least, one.score);
                 }
-      expect({ change, score: found.working[0]?.score ?? Infinity }).toEqual({ change, score: least });
+      // where a solve begins changes its effort, and its answer by less than the tolerance it is solved to
+      expect({ change, same: Math.abs((found.working[0]?.score ?? Infinity) / least - 1) < 1e-6 }).toEqual({ change, same: true }); // oxfmt-ignore
       expect(found.worked).toBeLessThan(found.looked);
     }
   });
