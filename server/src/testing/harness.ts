@@ -41,12 +41,17 @@ export interface Harness {
 /** An application on an empty database of its own, dropped at the end. @param upTo the last migration it has; all if left out */
 export async function harness(upTo?: string): Promise<Harness> {
   return onDatabase(async (admin, name, person) => {
+    if (upTo === undefined) {
+      await admin.query(`CREATE DATABASE ${name} TEMPLATE ${await template(admin, 'empty', () => Promise.resolve())}`);
+      const db = openDb(urlOf(name));
+      await db.Person.create({ id: person, name: 'Tester', role: 'owner' });
+      return db;
+    }
     await admin.query(`CREATE DATABASE ${name}`);
     const db = openDb(urlOf(name));
     await migrate(db.sequelize, upTo);
     // a release before this one knew no roles
-    if (upTo === undefined) await db.Person.create({ id: person, name: 'Tester', role: 'owner' });
-    else await db.sequelize.query('INSERT INTO people (id, name) VALUES ($1, $2)', { bind: [person, 'Tester'] });
+    await db.sequelize.query('INSERT INTO people (id, name) VALUES ($1, $2)', { bind: [person, 'Tester'] });
     return db;
   });
 }
@@ -54,7 +59,11 @@ export async function harness(upTo?: string): Promise<Harness> {
 /** The same with the made-up firm in it, each of its jobs' summaries kept: a copy of one that is made once for all tests. */
 export async function demoHarness(): Promise<Harness> {
   return onDatabase(async (admin, name) => {
-    await admin.query(`CREATE DATABASE ${name} TEMPLATE ${await demoTemplate(admin)}`);
+    const firm = await template(admin, 'demo', async (db) => {
+      await loadDemo(db, loadShelf(SHELF), FIRM, true, NOW);
+      await caughtUp(db, loadShelf(SHELF));
+    });
+    await admin.query(`CREATE DATABASE ${name} TEMPLATE ${firm}`);
     return openDb(urlOf(name));
   });
 }
@@ -84,11 +93,15 @@ function madeFrom(): string {
   return createHash('sha256').update(JSON.stringify(times)).digest('hex').slice(0, 16);
 }
 
-/** A database with the made-up firm that nobody opens, only copies; whoever needs it first makes it. @returns its name */
-async function demoTemplate(admin: pg.Client): Promise<string> {
-  const name = `demo_${madeFrom()}`;
+/**
+ * A database with every migration that nobody opens, only copies; whoever needs it first makes it.
+ * @param fill puts in what it holds
+ * @returns its name
+ */
+async function template(admin: pg.Client, kind: string, fill: (db: Db) => Promise<void>): Promise<string> {
+  const name = `${kind}_${madeFrom()}`;
   // each makes it once those who make it have done so
-  await admin.query('SELECT pg_advisory_lock(4171)');
+  await admin.query('SELECT pg_advisory_lock(hashtext($1))', [name]);
   try {
     const known = await admin.query('SELECT 1 FROM pg_database WHERE datname = $1', [name]);
     if (known.rowCount === 1) return name;
@@ -97,13 +110,12 @@ async function demoTemplate(admin: pg.Client): Promise<string> {
     await admin.query(`CREATE DATABASE ${making}`);
     const db = openDb(urlOf(making));
     await migrate(db.sequelize);
-    await loadDemo(db, loadShelf(SHELF), FIRM, true, NOW);
-    await caughtUp(db, loadShelf(SHELF));
+    await fill(db);
     await db.close();
     await admin.query(`ALTER DATABASE ${making} RENAME TO ${name}`);
     return name;
   } finally {
-    await admin.query('SELECT pg_advisory_unlock(4171)');
+    await admin.query('SELECT pg_advisory_unlock(hashtext($1))', [name]);
   }
 }
 
