@@ -121,7 +121,15 @@ for (const size of [
     const clock = page.getByRole('timer');
     await expect(clock).toBeVisible();
     const due = await clock.textContent();
-    await page.getByLabel('Note on this step').fill('cupboard cleared, half way');
+    const note = page.getByLabel('Note on this step');
+    const tallWith = async (words: string): Promise<number> => {
+      await note.fill(words);
+      return (await note.boundingBox())?.height ?? 0;
+    };
+    // it grows with what is written
+    expect(await tallWith('cupboard cleared\nhalf way')).toBeGreaterThan(
+      15 + (await tallWith('cupboard cleared, half way')),
+    );
     await sent(page);
 
     // the browser is closed and opened again in the middle of the fill

@@ -1,9 +1,10 @@
-import { Button, Textarea } from '@mantine/core';
+import { Button } from '@mantine/core';
 import dayjs from 'dayjs';
 import type { ReactElement } from 'react';
 import { useDraft } from '../ui/useDraft.ts';
 import { TakeBack } from './TakeBack.tsx';
 import { useJob } from './useJob.ts';
+import { GrowingText } from '../ui/GrowingText.tsx';
 
 /** What somebody wrote down about a thing, and a way to write more. @param about a component's id, or a word for the place */
 export function Notes({ about, what }: { about: string; what: string }): ReactElement {
@@ -25,11 +26,9 @@ export function Notes({ about, what }: { about: string; what: string }): ReactEl
           {n.text} <small>{personName(n.by)}, {dayjs(n.at).format('D MMM YYYY')}</small> <TakeBack id={n.id} what="this note" />
         </p>
       ))}
-      <Textarea
+      <GrowingText
         className="no-print"
         size="xs"
-        autosize
-        minRows={1}
         aria-label={`Note on ${what}`}
         placeholder={`note on ${what}`}
         value={draft}

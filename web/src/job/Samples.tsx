@@ -13,7 +13,7 @@ import {
   type SampledWater,
   type Sought,
 } from '@katharos/core';
-import { Button, Textarea, TextInput } from '@mantine/core';
+import { Button, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import dayjs from 'dayjs';
 import { memo, useState, type ReactElement } from 'react';
@@ -24,6 +24,7 @@ import { TakeBack } from './TakeBack.tsx';
 import { useJobFacts } from './useJob.ts';
 import { dayOf } from './visitDay.ts';
 import './taken-down.css';
+import { GrowingText } from '../ui/GrowingText.tsx';
 
 const about = (s: Pick<Sample, 'water' | 'sought'>): string =>
   `${soughtRow(s.sought).label} in the ${WATER_WORDS[s.water]}`;
@@ -91,7 +92,7 @@ function Awaited({ of: s }: { readonly of: Sample }): ReactElement {
         {s.sought === 'microbes' && ' Until it has found it clean they boil what they drink.'} {own && <TakeBack id={s.id} what={`the sample: ${about(s)}`} />}
       </p>
       <div className="sample-answer no-print">
-        <Textarea aria-label="What it found, with its figures" placeholder="What it found, with its figures" size="sm" autosize minRows={1} maxLength={600} value={words} onChange={(e) => { setWords(e.currentTarget.value); }} />
+        <GrowingText aria-label="What it found, with its figures" placeholder="What it found, with its figures" size="sm" maxLength={600} value={words} onChange={(e) => { setWords(e.currentTarget.value); }} />
         <Button size="sm" variant="default" onClick={() => { came('clean'); }}>
           Nothing above its limit
         </Button>
@@ -130,7 +131,7 @@ export const SampleForm = memo(function SampleForm({ water: usual }: { readonly 
       <Choices of={SOUGHT} value={sought} words={(k) => soughtRow(k).label} onChoose={setSought} />
       {sought && <p className="small">{soughtRow(sought).take}</p>}
       <TextInput type="date" size="sm" label="Taken on" value={day} error={problem} onChange={(e) => { setOn(e.currentTarget.value); }} />
-      <Textarea label="Which laboratory, its number" size="sm" autosize minRows={1} maxLength={300} value={words} onChange={(e) => { setWords(e.currentTarget.value); }} />
+      <GrowingText label="Which laboratory, its number" size="sm" maxLength={300} value={words} onChange={(e) => { setWords(e.currentTarget.value); }} />
       <Button mt="sm" disabled={sought === null || problem !== null} onClick={save}>
         Write the sample down
       </Button>

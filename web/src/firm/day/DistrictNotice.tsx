@@ -1,6 +1,6 @@
 import type { RoundsEntry } from '@katharos/contract';
 import { FACT_VERSION, FactSchema, happeningRow, type Happening } from '@katharos/core';
-import { Button, Checkbox, CopyButton, SegmentedControl, Textarea, TextInput } from '@mantine/core';
+import { Button, Checkbox, CopyButton, SegmentedControl, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useState, type ReactElement } from 'react';
 import { useLazyGetRoundsPageQuery } from '../../data/api.ts';
@@ -10,6 +10,7 @@ import { selectMay } from '../../data/session.ts';
 import { useAppDispatch, useAppSelector } from '../../data/store.ts';
 import { Dial } from '../../ui/Dial.tsx';
 import { nowMs } from '../../ui/clock.ts';
+import { GrowingText } from '../../ui/GrowingText.tsx';
 
 const EVENTS = ['boil-notice', 'notice-lifted', 'frost'] as const satisfies readonly Happening[];
 
@@ -106,7 +107,7 @@ export function DistrictNotice(): ReactElement | null {
               </li>
             ))}
           </ul>
-          <Textarea label={row.words} size="sm" autosize minRows={2} maxLength={600} value={words} onChange={(e) => { setWords(e.currentTarget.value); }} />
+          <GrowingText label={row.words} size="sm" minRows={2} maxLength={600} value={words} onChange={(e) => { setWords(e.currentTarget.value); }} />
           <h3 className="zone-title">What each household is told</h3>
           <ul className="plain-list">
             {told.map((t) => (

@@ -1,6 +1,6 @@
 import { HOUSEHOLD_TEXTS, householdShape, householdTexts, type HouseholdText } from '@katharos/core';
 import { HouseholdEditSchema, type Household, type HouseholdEdit } from '@katharos/contract';
-import { Alert, Button, Group, Modal, Stack, Textarea, TextInput } from '@mantine/core';
+import { Alert, Button, Group, Modal, Stack, TextInput } from '@mantine/core';
 import { schemaResolver, useForm } from '@mantine/form';
 import { useState, type ReactElement } from 'react';
 import { useNavigate } from 'react-router';
@@ -12,6 +12,7 @@ import { useAppDispatch, useAppSelector } from '../../data/store.ts';
 import { unsavedChanges } from '../../ui/unsavedChanges.ts';
 import { LeftUnsaved } from '../../ui/LeftUnsaved.tsx';
 import { Theirs } from '../../ui/Theirs.tsx';
+import { GrowingText } from '../../ui/GrowingText.tsx';
 
 const EMPTY: HouseholdEdit = householdTexts({});
 const KeptSchema = z.object(householdShape(() => z.string())).partial();
@@ -118,7 +119,7 @@ export default function HouseholdDialog({
             description="Nobody without leave; it is in no calendar and no letter"
             {...form.getInputProps('keyHolder')}
           />
-          <Textarea label={LABELS.notes} autosize minRows={2} {...form.getInputProps('notes')} />
+          <GrowingText label={LABELS.notes} minRows={2} {...form.getInputProps('notes')} />
           {error !== null && (
             <Alert color="red" role="alert">
               {error}

@@ -1,7 +1,8 @@
 import { formatMinutes, type RunStep } from '@katharos/core';
-import { Button, Modal, Textarea } from '@mantine/core';
+import { Button, Modal } from '@mantine/core';
 import { useState, type ReactElement } from 'react';
 import type { Question } from './useTicking.ts';
+import { GrowingText } from '../../ui/GrowingText.tsx';
 
 /** What people say of a wait they tick before its clock is over. */
 const HAD_ITS_TIME = 'It had its time; the clock was not started then.';
@@ -54,9 +55,8 @@ export function AskedDialog({
           if (seen.trim() !== '') onAnswer(seen.trim());
         }}
       >
-        <Textarea
+        <GrowingText
           label="What was seen"
-          autosize
           minRows={2}
           maxLength={1000}
           data-autofocus

@@ -1,5 +1,5 @@
 import { formatMinutes, type RunStep, type Schedule, type SystemView } from '@katharos/core';
-import { Button, Textarea, TextInput } from '@mantine/core';
+import { Button, TextInput } from '@mantine/core';
 import { IconHandFinger } from '../../ui/icons.ts';
 import { useEffect, type ReactElement } from 'react';
 import { useJob } from '../useJob.ts';
@@ -11,6 +11,7 @@ import { TankDrawing } from './TankDrawing.tsx';
 import { time } from './times.ts';
 import { useActions, type Actions } from './useActions.ts';
 import type { Ticking } from './useTicking.ts';
+import { GrowingText } from '../../ui/GrowingText.tsx';
 
 /** So many of the steps that come are told beside the one in hand. */
 const COMING = 4;
@@ -90,11 +91,9 @@ export function Current({
           }}
         />
       )}
-      <Textarea
+      <GrowingText
         label="Note on this step"
         size="sm"
-        autosize
-        minRows={1}
         maxLength={2000}
         value={actions.note[0]}
         onChange={(e) => {

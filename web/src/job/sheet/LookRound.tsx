@@ -6,7 +6,7 @@ import {
   type RunStep,
   type SystemView,
 } from '@katharos/core';
-import { Button, Modal, Textarea } from '@mantine/core';
+import { Button, Modal } from '@mantine/core';
 import { useState, type ReactElement } from 'react';
 import { jointChosen } from '../../data/session.ts';
 import { useAppDispatch, useAppSelector } from '../../data/store.ts';
@@ -15,6 +15,7 @@ import { Photographs } from '../Photographs.tsx';
 import { useJob } from '../useJob.ts';
 import { useDraft } from '../../ui/useDraft.ts';
 import '../joints.css';
+import { GrowingText } from '../../ui/GrowingText.tsx';
 
 type Round = RoundOf<JointSheet>;
 
@@ -147,10 +148,9 @@ function JointAsked({
       {state !== 'dry' && (
         <p className="caution">If it drips: shut the feed, open the tap until the pressure is gone, then touch it.</p>
       )}
-      <Textarea
+      <GrowingText
         label="What was seen, what was done"
         value={note}
-        autosize
         minRows={2}
         maxLength={2000}
         onChange={(e) => {

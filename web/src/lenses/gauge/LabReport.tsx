@@ -15,7 +15,7 @@ import {
   type LabFinding,
   type LabRow,
 } from '@katharos/core';
-import { Button, FileButton, Group, Modal, NativeSelect, Textarea } from '@mantine/core';
+import { Button, FileButton, Group, Modal, NativeSelect } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import Papa from 'papaparse';
 import { memo, useMemo, useRef, useState, type DragEvent, type ReactElement } from 'react';
@@ -23,6 +23,7 @@ import { download } from '../../ui/download.ts';
 import { useJobFacts } from '../../job/useJob.ts';
 import { decodeText } from '../../ui/decodeText.ts';
 import { useDraft } from '../../ui/useDraft.ts';
+import { GrowingText } from '../../ui/GrowingText.tsx';
 
 interface Sheet {
   readonly name: string;
@@ -97,10 +98,9 @@ const LabReport = memo(function LabReport(): ReactElement {
       </Group>
       {pasting && (
         <>
-          <Textarea
+          <GrowingText
             aria-label="Report, pasted"
             placeholder="Parameter, Result, Unit: one substance a line"
-            autosize
             minRows={3}
             maxRows={8}
             mt="xs"

@@ -8,7 +8,7 @@ import {
   type Complaint,
   type FactOf,
 } from '@katharos/core';
-import { Button, Textarea } from '@mantine/core';
+import { Button } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import dayjs from 'dayjs';
 import { useState, type ReactElement } from 'react';
@@ -20,6 +20,7 @@ import { Choices } from '../../ui/Choices.tsx';
 import { nowMs } from '../../ui/clock.ts';
 import { useDraft } from '../../ui/useDraft.ts';
 import '../../job/taken-down.css';
+import { GrowingText } from '../../ui/GrowingText.tsx';
 
 /** So many causes are named. */
 const MOST = 5;
@@ -123,7 +124,7 @@ export function CallForm(): ReactElement {
     <details className="call-form no-print">
       <summary>They called: something is wrong</summary>
       <Choices of={COMPLAINT_KEYS} value={of} words={(k) => COMPLAINTS[k]} onChoose={setOf} />
-      <Textarea label="In their own words" size="sm" autosize minRows={2} maxLength={600} value={words} onChange={(e) => { setWords(e.currentTarget.value); }} />
+      <GrowingText label="In their own words" size="sm" minRows={2} maxLength={600} value={words} onChange={(e) => { setWords(e.currentTarget.value); }} />
       {told && <Told told={told} />}
       <Button mt="sm" disabled={of === null} onClick={save}>
         Take the call down

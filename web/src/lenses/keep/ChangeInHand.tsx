@@ -1,5 +1,5 @@
 import { isDone, putInSoFar, type FactOf, type SystemView } from '@katharos/core';
-import { Button, Textarea } from '@mantine/core';
+import { Button } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useMemo, useState, type ReactElement } from 'react';
 import { AskedDialog } from '../../job/sheet/AskedDialog.tsx';
@@ -14,6 +14,7 @@ import { useDraft } from '../../ui/useDraft.ts';
 import { AskCameOut } from './CameOut.tsx';
 import { WhatGoesIn } from './WhatGoesIn.tsx';
 import '../../job/sheet/runSheet.css';
+import { GrowingText } from '../../ui/GrowingText.tsx';
 
 /** A change somebody is at: its run sheet with its clocks, what goes in, and the visit that closes it. */
 export function ChangeInHand({ change, view: whole }: { readonly change: FactOf<'change'>; readonly view: SystemView }): ReactElement {
@@ -84,10 +85,9 @@ function Close({ change, left }: { readonly change: FactOf<'change'>; readonly l
     <div className="close-change">
       {left === 0 && <p className="headline">{change.takesOut === true ? 'All of it is done. Close it: nothing of it is due any more.' : 'All of it is done. Close the visit, and say when the next is due.'}</p>}
       {change.takesOut !== true && <AskCameOut change={change} changed={changed} />}
-      <Textarea
+      <GrowingText
         label="What was found and done"
         size="sm"
-        autosize
         minRows={2}
         maxLength={2000}
         value={note}

@@ -8,7 +8,7 @@ import {
   type FactOf,
   type Happening,
 } from '@katharos/core';
-import { Button, CopyButton, Textarea, TextInput } from '@mantine/core';
+import { Button, CopyButton, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import dayjs from 'dayjs';
 import { useState, type ReactElement } from 'react';
@@ -19,6 +19,7 @@ import { useDraft } from '../../ui/useDraft.ts';
 import { useNow } from '../../ui/useNow.ts';
 import { dayOf } from '../../job/visitDay.ts';
 import '../../job/taken-down.css';
+import { GrowingText } from '../../ui/GrowingText.tsx';
 
 /** What closes each, in words. */
 const CLOSED_BY = {
@@ -129,7 +130,7 @@ export function HappeningForm(): ReactElement {
               <TextInput type="date" size="sm" label="Back on" value={until} onChange={(e) => { setUntil(e.currentTarget.value); }} />
             )}
           </div>
-          <Textarea label={row.words} size="sm" autosize minRows={2} maxLength={600} value={words} onChange={(e) => { setWords(e.currentTarget.value); }} />
+          <GrowingText label={row.words} size="sm" minRows={2} maxLength={600} value={words} onChange={(e) => { setWords(e.currentTarget.value); }} />
           <Told lines={row.told(span.until === '' ? {} : span, built?.system ?? null)} />
           {of === 'new-owner' && <p className="small">Name, telephone and who has the key: under the household’s name, at the top.</p>}
           <Button mt="sm" disabled={problem !== null} onClick={save}>

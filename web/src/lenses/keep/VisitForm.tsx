@@ -1,11 +1,12 @@
 import { changeSheet, formatMinutes, formatNumber, openChange, partIn, scheduleOf, type Life } from '@katharos/core';
-import { Button, Checkbox, Textarea, TextInput } from '@mantine/core';
+import { Button, Checkbox, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import dayjs from 'dayjs';
 import { useState, type ReactElement } from 'react';
 import { useJob } from '../../job/useJob.ts';
 import { useDraft } from '../../ui/useDraft.ts';
 import { dayProblem, dayOf } from '../../job/visitDay.ts';
+import { GrowingText } from '../../ui/GrowingText.tsx';
 
 /** Why a visit is made where nobody said otherwise. */
 export const reasonFor = (labels: readonly string[]): string =>
@@ -108,10 +109,9 @@ export function VisitForm({ lives, now }: { readonly lives: readonly Life[]; rea
           setOn(e.currentTarget.value);
         }}
       />
-      <Textarea
+      <GrowingText
         label="What was found and done"
         size="sm"
-        autosize
         minRows={2}
         mt="xs"
         value={note}

@@ -15,7 +15,7 @@ import {
   type ProofKey,
   type ProofReadings,
 } from '@katharos/core';
-import { Autocomplete, Button, Textarea } from '@mantine/core';
+import { Autocomplete, Button } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { IconPrinter } from '../../ui/icons.ts';
 import dayjs from 'dayjs';
@@ -36,6 +36,7 @@ import { Tried } from './Tried.tsx';
 import { useProofDraft, type ProofDraft } from './useProofDraft.ts';
 import { VerdictSheet } from './Verdict.tsx';
 import './prove.css';
+import { GrowingText } from '../../ui/GrowingText.tsx';
 
 const GRADE_WORD = { good: 'does what it should', watch: 'keep an eye on it', act: 'act' } as const;
 
@@ -161,12 +162,10 @@ export default function Prove(): ReactElement {
           <h2 className="zone-title">Readings now</h2>
           <p className="small">{proofMoment(built.system)}</p>
           {toMend && (
-            <Textarea
+            <GrowingText
               label={`Done since ${dayjs(toMend.at).format('D MMMM YYYY')}, where something was mended`}
               description="It stands between the two proofs, before and after."
               size="sm"
-              autosize
-              minRows={1}
               value={draft.done}
               maxLength={400}
               onChange={(e) => {
@@ -197,11 +196,9 @@ export default function Prove(): ReactElement {
               setDraft({ checks });
             }}
           />
-          <Textarea
+          <GrowingText
             label="Note"
             size="sm"
-            autosize
-            minRows={1}
             value={note}
             maxLength={2000}
             onChange={(e) => {

@@ -8,7 +8,7 @@ import {
   type Proposal,
 } from '@katharos/core';
 import { StoredVersionSchema } from '@katharos/contract';
-import { Alert, Button, Checkbox, Modal, Textarea } from '@mantine/core';
+import { Alert, Button, Checkbox, Modal } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useState, type ReactElement } from 'react';
 import { problemOf } from '../../data/errors.ts';
@@ -19,6 +19,7 @@ import { askWorker, houseKey } from '../../data/coreWorkers.ts';
 import { useJob } from '../../job/useJob.ts';
 import { useDraft } from '../../ui/useDraft.ts';
 import { nowMs } from '../../ui/clock.ts';
+import { GrowingText } from '../../ui/GrowingText.tsx';
 
 /** A decision beside which something may be put in: what it proposes, or, against it, something else. */
 export type Proposing = Extract<Decision, { kind: 'recommendation' | 'other-way' | 'nothing-fits' }>;
@@ -194,11 +195,10 @@ export function TakeOther({
           {s.text}
         </p>
       ))}
-      <Textarea
+      <GrowingText
         label="Why"
         description="Kept with the design."
         value={reason}
-        autosize
         minRows={2}
         maxLength={600}
         data-autofocus
