@@ -153,8 +153,8 @@ interface Figure {
   readonly value: number;
   readonly error: number;
   readonly least: number;
-  /** what it is off by: its own cause, or that of what it is reckoned from */
-  readonly by: { readonly own: boolean; readonly cause: FieldKey };
+  /** what it is reckoned from and moves with; undefined where it is off by itself */
+  readonly with: FieldKey | undefined;
 }
 
 function figuresOf(
@@ -168,16 +168,10 @@ function figuresOf(
     const value = of(site);
     if (value === undefined) return [];
     const { error } = figureError(field, value, input.known, site, assumed, input.errors);
-    const with_ = FOLLOWS[field];
-    const follows = with_ !== undefined && guessed(field) && guessed(with_) && !held.has(field);
-    const by = follows ? { own: false, cause: with_ } : { own: true, cause: field };
-    return {
-      field,
-      value,
-      error: held.has(field) ? takenAgain(field, value, error, guessed(field)) : error,
-      least,
-      by,
-    };
+    const leads = FOLLOWS[field];
+    const follows = leads !== undefined && guessed(field) && guessed(leads) && !held.has(field);
+    const left = held.has(field) ? takenAgain(field, value, error, guessed(field)) : error;
+    return { field, value, error: left, least, with: follows ? leads : undefined };
   });
 }
 
@@ -190,8 +184,8 @@ function truthAt(input: SizeInput, site: Site, figures: readonly Figure[], drawn
     return by;
   };
   const read: Partial<Record<FieldKey, number>> = {};
-  for (const { field, value, error, least, by } of figures)
-    read[field] = max(least, value + ((by.own ? z(by.cause) : (drawn.get(by.cause) ?? 0)) / 2) * error);
+  for (const { field, value, error, least, with: leads } of figures)
+    read[field] = max(least, value + ((leads === undefined ? z(field) : (drawn.get(leads) ?? 0)) / 2) * error);
   const share = (cause: PartCause, half: number): number => max(0.2, 1 + (z(cause) / 2) * half);
   const life = (z('filters') + 2) / 4;
   return {
