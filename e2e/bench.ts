@@ -190,7 +190,7 @@ function core(): void {
 /** The calculators as a person calls them, with everything that starts before they answer. */
 function calculators(): void {
   const npm = ['npm', 'run', '--silent', 'calc', '--'];
-  const itself = [process.execPath, 'cli/calc.mjs'];
+  const itself = [join(ROOT, 'cli/calc')];
   const ask = (name: string, input: unknown, [command = '', ...args]: readonly string[] = npm): number => {
     const began = performance.now();
     const r = spawnSync(command, [...args, name], {

@@ -5,8 +5,13 @@ cd "$(dirname "${BASH_SOURCE[0]}")/.."
 
 say() { printf '%s\n' "$*" >&2; }
 
+# Everything runs by the Node that comes with the packages; the one that was here before only installs them.
+own=$PWD/node_modules/.bin
+installer=${PATH//"$own":/}
+export PATH=$own:$installer
+
 ensure_node() {
-  command -v node >/dev/null || { say "Node 20 is needed and not found: install nodejs 20 first."; exit 1; }
+  command -v node >/dev/null || { say "Node 20 or later is needed to install and not found: install nodejs first."; exit 1; }
   node -e 'const [a,b]=process.versions.node.split(".").map(Number); process.exit(a>20||(a===20&&b>=19)?0:1)' ||
     { say "Node 20.19 or later is needed; this is $(node --version)."; exit 1; }
 }
@@ -37,6 +42,7 @@ ensure_npm() {
     flock 9
     if [[ ! -f $stamp || package-lock.json -nt $stamp ]]; then
       say "Installing npm packages"
+      export PATH=$installer
       local ci=(npm ci --no-audit --no-fund --loglevel=error)
       trap 'rm -f npm-shrinkwrap.json' EXIT
       if ! { node scripts/addresses.mjs "$(npm config get registry)" >npm-shrinkwrap.json && "${ci[@]}" >&2 </dev/null; }; then
@@ -59,6 +65,7 @@ ensure_all() { # chromium | chromium-headless-shell, where a browser is needed
   local debian=$!
   ensure_npm || { wait "$debian"; return 1; } # also where a caller asks whether all went well, and nothing ends by itself
   wait "$debian"
+  hash -r
 }
 
 # Chromium for tests: without windows it works a third less; where that cannot be installed, the one with windows does.

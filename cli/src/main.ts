@@ -1,5 +1,5 @@
 /**
- * node cli/calc.mjs NAME [FILE]: one JSON object in (from FILE, or standard input), one out. Wrong input exits 2
+ * cli/calc NAME [FILE]: one JSON object in (from FILE, or standard input), one out. Wrong input exits 2
  * with {"error":{"path","message"}} on standard error. Needs no database and no server.
  */
 import { readFileSync } from 'node:fs';

@@ -46,11 +46,16 @@ const designOf = (name: string) => {
   if (d.kind !== 'recommendation') throw new Error(d.sentence);
   return d.chosen.design;
 };
+/** Another engine's powers and logarithms may differ in a figure's last digit. */
+const toTwelveDigits = (told: unknown): unknown =>
+  JSON.parse(JSON.stringify(told), (_, value: unknown) =>
+    typeof value === 'number' ? Number(value.toPrecision(12)) : value,
+  );
 
 describe('the demo firm', () => {
   test('is the same whenever it is built, with ids that are UUIDs and stand once', () => {
     // what is shipped is what is worked out: else npm run demo:firm
-    expect(shippedFirm(folder, NOW)).toEqual(jobs);
+    expect(toTwelveDigits(shippedFirm(folder, NOW))).toEqual(toTwelveDigits(jobs));
     const later = shippedFirm(folder, NOW + 86400000);
     expect(Date.parse(later[0]?.facts[0]?.at ?? '') - Date.parse(jobs[0]?.facts[0]?.at ?? '')).toBe(86400000);
     const ids = [

@@ -12,7 +12,7 @@ const root = fileURLToPath(new URL('../..', import.meta.url));
 const outOf = (project) => join(root, project, 'node_modules/.cache/tests');
 
 /** Packages of modules that are taken in; all else is one for a test and what stands round it. */
-const TAKEN_IN = ['zod', '@mantine', 'mantine-datatable', 'lucide-react'];
+const TAKEN_IN = ['zod', '@mantine', 'mantine-datatable', 'lucide-react', '@reduxjs/toolkit', 'react-redux'];
 const isTakenIn = (path) =>
   /^[./]|^@katharos\//.test(path) || TAKEN_IN.some((p) => path === p || path.startsWith(`${p}/`));
 

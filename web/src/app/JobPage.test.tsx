@@ -27,7 +27,7 @@ test('a job that is all there at the first drawing has its household in the stri
   await act(() => store.dispatch(askJob(JOB)));
   render(
     <Provider store={store}>
-      <MantineProvider>
+      <MantineProvider env="test">
         <div id="strip-job" />
         <MemoryRouter initialEntries={[`/jobs/${JOB}/gauge`]}>
           <Routes>

@@ -1,10 +1,8 @@
 import { householdTexts } from '@katharos/core';
-import { MantineProvider } from '@mantine/core';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
-import { act, cleanup, fireEvent, render, renderHook, screen, waitFor } from '@testing-library/react';
+import { act, cleanup, fireEvent, renderHook, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { Provider } from 'react-redux';
-import { makeStore } from '../data/store.ts';
+import type { AppStore } from '../data/store.ts';
 import { factEntry, type Entry } from '../data/outbox/entries.ts';
 import { outboxActions } from '../data/outbox/state.ts';
 import { useDraft } from '../ui/useDraft.ts';
@@ -18,15 +16,7 @@ import { Shell } from './Shell.tsx';
 import { SendState } from './SendState.tsx';
 
 const entry = factEntry(happened({ kind: 'note', text: 'seen' }));
-function show(element: React.ReactElement): ReturnType<typeof makeStore> {
-  const store = makeStore();
-  render(
-    <Provider store={store}>
-      <MantineProvider>{element}</MantineProvider>
-    </Provider>,
-  );
-  return store;
-}
+const show = (element: React.ReactElement): AppStore => renderIn(element).store;
 beforeEach(() => {
   localStorage.clear();
 });

@@ -12,7 +12,7 @@ export function renderIn(element: ReactElement, by?: string): ReturnType<typeof 
   if (by !== undefined) signInAs(store, by);
   const shown = render(
     <Provider store={store}>
-      <MantineProvider>
+      <MantineProvider env="test">
         <MemoryRouter>{element}</MemoryRouter>
       </MantineProvider>
     </Provider>,

@@ -7,7 +7,7 @@ import { QuantityField, type QuantityFieldProps } from './QuantityField.tsx';
 const onTake = jest.fn<QuantityFieldProps['onTake']>();
 const show = (change: Partial<QuantityFieldProps> = {}) =>
   render(
-    <MantineProvider>
+    <MantineProvider env="test">
       <QuantityField
         draftKey="t"
         label="Static pressure"

@@ -18,7 +18,7 @@ const onKeep = jest.fn<(d: readonly Draw[] | null) => void>();
 function Household({ first = null }: { first?: readonly Draw[] | null }): ReactElement {
   const [drawn, setDrawn] = useState<readonly Draw[] | null>(first);
   return (
-    <MantineProvider>
+    <MantineProvider env="test">
       <DayOfDraws
         draws={drawn ?? DAY}
         drawn={drawn !== null}
