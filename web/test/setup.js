@@ -17,17 +17,25 @@ window.ResizeObserver ??= class {
 };
 // a growing text area waits for the fonts
 if (!document.fonts) Object.defineProperty(document, 'fonts', { value: new EventTarget() });
-// jsdom walks the whole tree for each control's labels, and then for each label's control
+// jsdom walks the whole tree for each control's labels, and then for each label's control: they are looked up once for each state
+// of the document, which it counts
+const [inside] = Object.getOwnPropertySymbols(document).filter((s) => s.description === 'impl');
+const labelled = { version: -1, by: new Map() };
+const labelsFor = (id) => {
+  const version = document[inside]._version;
+  if (labelled.version !== version) {
+    labelled.by = Map.groupBy(document.querySelectorAll('label'), (label) => label.getAttribute('for') ?? '');
+    labelled.version = version;
+  }
+  return labelled.by.get(id) ?? [];
+};
 for (const name of ['Input', 'TextArea', 'Select', 'Button', 'Meter', 'Output', 'Progress'])
   Object.defineProperty(window[`HTML${name}Element`].prototype, 'labels', {
     get() {
       if (this.type === 'hidden') return null;
       const around = this.closest('label');
-      // a list of what was found: to step through what lies under a name looks each step up among the names
-      return [...this.ownerDocument.querySelectorAll('label')].filter((label) => {
-        const of = label.getAttribute('for') ?? '';
-        return of === '' ? label === around : of === this.id;
-      });
+      const named = this.id === '' ? [] : labelsFor(this.id);
+      return around && !around.getAttribute('for') ? [around, ...named] : named;
     },
   });
 

@@ -1,4 +1,15 @@
-import { configure } from '@testing-library/dom';
+import { configure, getConfig } from '@testing-library/dom';
 
-// what is waited for comes when it comes: a machine that is busy with something else is no defect
-configure({ asyncUtilTimeout: 15_000 });
+configure(({ getElementError: whole }) => ({
+  // what is waited for comes when it comes: a machine that is busy with something else is no defect
+  asyncUtilTimeout: 15_000,
+  // what is not there yet is looked for again and again: the page is only written down for the error that ends the wait
+  getElementError(message, container) {
+    if (!getConfig()._disableExpensiveErrorDiagnostics) return whole(message, container);
+    const error = Object.assign(new Error(), { name: 'TestingLibraryElementError' });
+    return Object.defineProperty(error, 'message', {
+      configurable: true,
+      get: () => whole(message, container).message,
+    });
+  },
+}));
