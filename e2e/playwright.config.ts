@@ -35,6 +35,8 @@ export default defineConfig({
     },
     serviceWorkers: 'block',
     colorScheme: 'light',
+    // half of what is drawn is on its way to where it stays: nobody waits for it here
+    contextOptions: { reducedMotion: 'reduce' },
     screenshot: 'only-on-failure',
   },
 });

@@ -56,7 +56,7 @@ async function serious(page: Page, rules: keyof typeof LOOKS): Promise<string[]>
       const { axe: of } = window as unknown as { axe: typeof axe };
       const options = include ? { runOnly: ['color-contrast'] } : { rules: { 'color-contrast': { enabled: false } } };
       const context = include ? { include } : document;
-      return (await of.run(context, { resultTypes: ['violations'], ...options })).violations;
+      return (await of.run(context, { resultTypes: ['violations'], preload: false, ...options })).violations;
     }, words);
     for (const { id, impact, nodes } of violations) {
       const where = nodes.map((n) => n.target.join(' ')).slice(0, 4);

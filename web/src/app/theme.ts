@@ -22,6 +22,7 @@ export const theme = createTheme({
   fontFamilyMonospace: "'IBM Plex Sans Variable', system-ui, sans-serif",
   defaultRadius: 2,
   headings: { fontWeight: '600' },
+  respectReducedMotion: true,
   // filled ink is dark on the light page and light on the dark one: its text follows
   variantColorResolver: (input) => {
     const colours = defaultVariantColorsResolver(input);
