@@ -24,6 +24,21 @@ const file = JSON.parse(readFileSync(join(ROOT, 'docs/examples/02-ordinary.json'
 const tank = { volumeL: 15.1, airChargeBar: 0.48, pressureBar: 2.76 };
 
 describe('the calculators on the command line', () => {
+  test('are called from any folder, and run by the Node that comes with the packages', () => {
+    const r = spawnSync(join(ROOT, 'cli/calc'), ['tank'], {
+      cwd: folder,
+      input: JSON.stringify(tank),
+      encoding: 'utf8',
+    });
+    expect([r.status, r.stderr, r.stdout]).toEqual([0, '', calc(['tank'], JSON.stringify(tank)).out]);
+    const PATH = process.env.PATH?.replaceAll(join(ROOT, 'node_modules/.bin'), '');
+    const by = spawnSync('bash', ['-c', 'source scripts/ensure.sh; command -v node'], {
+      cwd: ROOT,
+      env: { ...process.env, PATH },
+      encoding: 'utf8',
+    });
+    expect([by.stdout.trim(), by.stderr]).toEqual([join(ROOT, 'node_modules/.bin/node'), '']);
+  });
   test('read standard input and print one object', () => {
     const r = calc(['tank'], JSON.stringify(tank));
     expect([r.code, r.err]).toEqual([0, '']);
