@@ -213,7 +213,7 @@ function calculators(): void {
 /** Starts the server with its demo. */
 async function started(): Promise<{ child: ChildProcess; address: string; seconds: number }> {
   const began = performance.now();
-  const child = spawn(process.execPath, ['server/start.mjs'], {
+  const child = spawn(process.execPath, ['--max-semi-space-size=16', 'server/start.mjs'], {
     cwd: ROOT,
     env: { ...process.env, DATABASE_URL: url, PORT: '0', DEMO: 'reload', CLICK: 'yes' },
     stdio: ['ignore', 'pipe', 'inherit'],

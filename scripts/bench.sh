@@ -4,4 +4,4 @@ source "$(dirname "$0")/ensure.sh"
 ensure_all chromium
 ensure_page
 throwaway_database
-BENCH_DATABASE_URL=$throwaway_url node e2e/bench.mjs
+BENCH_DATABASE_URL=$throwaway_url node --max-semi-space-size=16 e2e/bench.mjs
