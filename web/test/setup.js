@@ -24,7 +24,9 @@ const labelled = { version: -1, by: new Map() };
 const labelsFor = (id) => {
   const version = document[inside]._version;
   if (labelled.version !== version) {
-    labelled.by = Map.groupBy(document.querySelectorAll('label'), (label) => label.getAttribute('for') ?? '');
+    labelled.by.clear();
+    for (const label of document.querySelectorAll('label[for]'))
+      labelled.by.set(label.htmlFor, [...(labelled.by.get(label.htmlFor) ?? []), label]);
     labelled.version = version;
   }
   return labelled.by.get(id) ?? [];
