@@ -5,6 +5,7 @@ import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
 import { RouterProvider } from 'react-router';
 import { jobAt } from './boot/prefetch.ts';
+import { whenHandRests } from './boot/whenHandRests.ts';
 import { countKept } from './data/kept/along.ts';
 import { onShutOut } from './data/api.ts';
 import { keepApplication } from './data/release.ts';
@@ -19,7 +20,7 @@ import { restorePictures, sendPictures } from './data/pictures.ts';
 
 /** How long the first drawing waits for what it is about, in milliseconds; after that it says that it is coming. */
 const FIRST_MS = 400;
-/** So long after that the rest of the application is fetched, for when there is no signal, ms. */
+/** The page rests so long before all of the application is put by for when there is no signal, ms. */
 const REST_MS = 3000;
 
 forgetAfterLong();
@@ -61,5 +62,5 @@ function draw(): void {
 }
 void askAhead().finally(() => {
   draw();
-  setTimeout(() => void store.dispatch(keepApplication()).catch(() => undefined), REST_MS);
+  whenHandRests(REST_MS, () => void store.dispatch(keepApplication()).catch(() => undefined));
 });

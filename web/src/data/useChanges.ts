@@ -1,5 +1,6 @@
 import type { Changes } from '@katharos/contract';
 import { useEffect } from 'react';
+import { whenHandRests } from '../boot/whenHandRests.ts';
 import { api } from './api.ts';
 import { hearAgain, keepAlong } from './kept/along.ts';
 import { asPerson } from './session.ts';
@@ -20,7 +21,7 @@ export function useChanges(): void {
     let last: Changes | null = null;
     let asking = false;
     let day = '';
-    let along: ReturnType<typeof setTimeout> | undefined;
+    let cancel: (() => void) | undefined;
     const ask = async (): Promise<void> => {
       if (asking || personId === null || document.visibilityState === 'hidden') return;
       asking = true;
@@ -37,16 +38,16 @@ export function useChanges(): void {
         const now = (await res.json()) as Changes;
         dispatch(hearAgain());
         const today = new Date(nowMs()).toDateString();
-        // what is taken along waits for what the page was opened for
-        if (last === null || now.many || now.jobs.length > 0 || now.shelf !== last.shelf || today !== day)
-          along = setTimeout(() => void dispatch(keepAlong()), last === null ? REST_MS : 0);
-        day = today;
         if (last) {
           if (now.shelf !== last.shelf) dispatch(api.util.invalidateTags(['Shelf', 'Rounds']));
           if (now.many) dispatch(api.util.invalidateTags(['Rounds', 'Job']));
           else if (now.jobs.length > 0)
             dispatch(api.util.invalidateTags(['Rounds', ...now.jobs.map((id) => ({ type: 'Job' as const, id }))]));
+          if (now.many || now.jobs.length > 0 || now.shelf !== last.shelf || today !== day) void dispatch(keepAlong());
         }
+        // what is taken along waits for what the page was opened for
+        else cancel = whenHandRests(REST_MS, () => void dispatch(keepAlong()));
+        day = today;
         last = now;
       } catch {
         // away: the next time tells all that was written meanwhile
@@ -62,7 +63,7 @@ export function useChanges(): void {
     window.addEventListener('focus', onSeen);
     return () => {
       clearInterval(timer);
-      clearTimeout(along);
+      cancel?.();
       document.removeEventListener('visibilitychange', onSeen);
       window.removeEventListener('focus', onSeen);
       window.removeEventListener('online', onSeen);

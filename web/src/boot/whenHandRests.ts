@@ -1,0 +1,25 @@
+/** What a hand does on a page; a pointer that only passes over it is none of that. */
+const BY_HAND = ['keydown', 'input', 'pointerdown', 'wheel', 'touchmove'] as const;
+
+/**
+ * Does once, when nothing was typed, pressed or scrolled for a while: what nobody waits for has the machine only then.
+ * @param ms how long a hand must have rested, from now
+ * @returns takes it back, as far as it was not done
+ */
+export function whenHandRests(ms: number, act: () => void): () => void {
+  let rest: ReturnType<typeof setTimeout>;
+  const stop = (): void => {
+    clearTimeout(rest);
+    for (const name of BY_HAND) removeEventListener(name, wait, true);
+  };
+  const wait = (): void => {
+    clearTimeout(rest);
+    rest = setTimeout(() => {
+      stop();
+      act();
+    }, ms);
+  };
+  for (const name of BY_HAND) addEventListener(name, wait, { capture: true, passive: true });
+  wait();
+  return stop;
+}
