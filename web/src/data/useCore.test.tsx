@@ -110,6 +110,31 @@ describe('a question of the page', () => {
     await settle(() => of('decide')[1]?.answer('three'));
     expect(page.result.current).toEqual({ value: 'three', fresh: true, error: null });
   });
+  test('what follows from another answer is not asked while that is worked out, and then for the newest only', async () => {
+    const page = renderHook(
+      ({ tds, still }: { tds: number; still: boolean }) => useCore('decide', ['1', known(tds)], still ? null : 0),
+      { initialProps: { tds: 21, still: true } },
+    );
+    await settle();
+    expect(of('decide')).toEqual([]);
+    expect(page.result.current).toEqual({ value: undefined, fresh: false, error: null });
+    page.rerender({ tds: 21, still: false });
+    await settle(() => of('decide')[0]?.answer('one'));
+    page.rerender({ tds: 22, still: true });
+    await settle();
+    page.rerender({ tds: 23, still: true });
+    await settle();
+    expect(page.result.current).toEqual({ value: 'one', fresh: false, error: null });
+    expect(of('decide').map((a) => a.args[1])).toEqual([known(21)]);
+    page.rerender({ tds: 23, still: false });
+    await settle();
+    await settle(() => of('decide')[1]?.answer('three'));
+    expect(of('decide').map((a) => a.args[1])).toEqual([known(21), known(23)]);
+    expect(page.result.current).toEqual({ value: 'three', fresh: true, error: null });
+    // what is remembered is no work
+    page.rerender({ tds: 21, still: true });
+    expect(page.result.current).toEqual({ value: 'one', fresh: true, error: null });
+  });
   test('a fault is told and the last answer stays on the page', async () => {
     const page = decide(11);
     await settle(() => of('decide')[0]?.answer('one'));

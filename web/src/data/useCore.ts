@@ -43,16 +43,17 @@ export interface Answer<T> {
  * Asks the worker and keeps the last answer on the page while a new one is worked out. One question of a kind is in
  * flight; while it is, only the newest next one is kept, older ones are dropped. What is remembered is there at once.
  * @param args null asks nothing
- * @param restMs how long a hand must have rested before the next is asked
+ * @param restMs how long a hand must have rested before the next is asked; null while what it is about is still worked out:
+ *   nothing is asked then
  */
 export function useCore<K extends keyof Questions>(
   name: K,
   args: Parameters<Questions[K]> | null,
-  restMs = AT_REST.has(name) ? REST_MS : 0,
+  restMs: number | null = AT_REST.has(name) ? REST_MS : 0,
 ): Answer<ReturnType<Questions[K]>> {
   type Result = ReturnType<Questions[K]>;
   const wanted = args === null ? null : JSON.stringify(args);
-  const [asked, setAsked] = useState(wanted);
+  const [asked, setAsked] = useState(restMs === null ? null : wanted);
   const { data, isFetching, error } = coreApi.endpoints.answer.useQuery(
     asked === null ? skipToken : { name, asked },
     { selectFromResult: (r) => ({ data: r.data, isFetching: r.isFetching, error: r.error }) }, // oxfmt-ignore
@@ -60,10 +61,11 @@ export function useCore<K extends keyof Questions>(
   const remembered = useAppSelector(
     (s) => wanted !== null && wanted !== asked && coreApi.endpoints.answer.select({ name, asked: wanted })(s).isSuccess,
   );
-  if (wanted !== asked && (wanted === null || asked === null || remembered)) setAsked(wanted);
+  const first = asked === null && restMs !== null;
+  if (wanted !== asked && (wanted === null || first || remembered)) setAsked(wanted);
   const follows = wanted !== asked && !isFetching;
   useEffect(() => {
-    if (!follows) return;
+    if (!follows || restMs === null) return;
     // once the answer to the last is drawn, not in its place
     const t = setTimeout(() => { setAsked(wanted); }, restMs); // oxfmt-ignore
     return () => {
