@@ -7,6 +7,8 @@ import { expect, test as base, type Page } from '@playwright/test';
 import pg from 'pg';
 
 const ROOT = fileURLToPath(new URL('..', import.meta.url));
+/** What the server's engine is told where it is started as a firm's own is (scripts/supervise.sh). */
+export const AS_SHIPPED: readonly string[] = ['--max-semi-space-size=16'];
 
 /** The real server on a database of its own, which a test may stop and start. */
 export class App {
@@ -33,7 +35,7 @@ export class App {
     { page, flags = [] }: { page?: string; flags?: string[] } = {},
   ): Promise<void> {
     if (demo === 'reload') this.loaded++;
-    const child = spawn(process.execPath, [...flags, 'server/start.mjs'], {
+    const child = spawn(process.execPath, [...AS_SHIPPED, ...flags, 'server/start.mjs'], {
       cwd: ROOT,
       env: {
         ...process.env,

@@ -7,7 +7,7 @@ import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { chromium, type Page } from '@playwright/test';
-import { comeIn, roundOf, workAs } from './app.ts';
+import { AS_SHIPPED, comeIn, roundOf, workAs } from './app.ts';
 import { dayRows, manyJobs } from './benchMany.ts';
 import { faultRows } from './benchFaults.ts';
 import { layoutRows } from './benchLayouts.ts';
@@ -213,7 +213,7 @@ function calculators(): void {
 /** Starts the server with its demo. */
 async function started(): Promise<{ child: ChildProcess; address: string; seconds: number }> {
   const began = performance.now();
-  const child = spawn(process.execPath, ['--max-semi-space-size=16', 'server/start.mjs'], {
+  const child = spawn(process.execPath, [...AS_SHIPPED, 'server/start.mjs'], {
     cwd: ROOT,
     env: { ...process.env, DATABASE_URL: url, PORT: '0', DEMO: 'reload', CLICK: 'yes' },
     stdio: ['ignore', 'pipe', 'inherit'],
