@@ -57,7 +57,8 @@ interface PeopleProps {
 /** Who may be working, as entries of a menu. */
 function People({ onAsk, onLeave }: PeopleProps): ReactElement {
   const dispatch = useAppDispatch();
-  const { here, personId } = useAppSelector((s) => s.session);
+  const here = useAppSelector((s) => s.session.here);
+  const personId = useAppSelector((s) => s.session.personId);
   return (
     <>
       {here.map((p) => (
@@ -119,8 +120,9 @@ function useTellWhoActs(acting: Signed | undefined): void {
 /** What waited for somebody goes once they are signed in. */
 function useSendWhenIn(): void {
   const dispatch = useAppDispatch();
-  const { here, door } = useAppSelector((s) => s.session);
-  const names = here.map((p) => p.id).join();
+  // not the session whole: what is tried is in it, and changes with each key
+  const door = useAppSelector((s) => s.session.door);
+  const names = useAppSelector((s) => s.session.here.map((p) => p.id).join());
   useEffect(() => {
     if (door !== 'in') return;
     void dispatch(sendOutbox());

@@ -2,6 +2,7 @@ import { householdTexts } from '@katharos/core';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { act, cleanup, fireEvent, renderHook, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
+import { Profiler } from 'react';
 import type { AppStore } from '../data/store.ts';
 import { factEntry, type Entry } from '../data/outbox/entries.ts';
 import { outboxActions } from '../data/outbox/state.ts';
@@ -11,7 +12,7 @@ import { serve } from '../testing/serve.ts';
 import { isTyping } from '../ui/isTyping.ts';
 import { renderIn } from '../testing/renderIn.tsx';
 import { sessionOf } from '../testing/signedIn.ts';
-import { told } from '../data/session.ts';
+import { told, tried } from '../data/session.ts';
 import { Shell } from './Shell.tsx';
 import { SendState } from './SendState.tsx';
 
@@ -22,6 +23,26 @@ beforeEach(() => {
 });
 afterEach(cleanup);
 const nothingKept = outboxActions.mirrored({ entries: [], refused: [], unreadable: 0, sent: [] });
+
+test('the strip stands still while a figure is typed', async () => {
+  serve({ 'GET changes': () => ({ json: { bound: '1', many: false, jobs: [], shelf: '1' } }) });
+  let drawn = 0;
+  const { store } = renderIn(
+    <Profiler id="strip" onRender={() => drawn++}>
+      <Shell />
+    </Profiler>,
+    WHO,
+  );
+  act(() => void store.dispatch(nothingKept));
+  await screen.findByText('all sent');
+  const before = drawn;
+  for (const bar of [3, 3.6])
+    act(() => void store.dispatch(tried({ jobId: JOB, values: { staticPressureBar: bar }, by: 'typing' })));
+  expect(store.getState().session.trial?.values.staticPressureBar).toBe(3.6);
+  expect(drawn).toBe(before);
+  act(() => void store.dispatch(outboxActions.unreachable()));
+  expect(drawn).toBeGreaterThan(before);
+});
 
 describe('what waits to be sent', () => {
   test('is told in the strip: sent, waiting, away, refused', () => {

@@ -7,7 +7,8 @@ const STEADY_MS = 4000;
 
 /** Tells the server how much waits on this device, so that the owner sees it. */
 export function useTellWaits(): void {
-  const { personId, door } = useAppSelector((s) => s.session);
+  const personId = useAppSelector((s) => s.session.personId);
+  const door = useAppSelector((s) => s.session.door);
   const waits = useAppSelector((s) => s.outbox.pending.length + s.outbox.refused.length + s.pictures.waiting.length);
   useEffect(() => {
     if (personId === null || door !== 'in') return;
