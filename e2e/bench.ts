@@ -330,10 +330,21 @@ async function page(): Promise<void> {
         ),
       );
       const sentence = performance.now();
-      await tab.waitForFunction(
-        () => document.querySelector('.gauge-sentence')?.getAttribute('aria-busy') === 'false',
-        null,
-        { polling: 'raf' },
+      await tab.evaluate(
+        () =>
+          new Promise<void>((resolve) => {
+            // told by the page as it changes: looked at frame by frame, it would be the looking that is measured
+            const watch = new MutationObserver(() => {
+              look();
+            });
+            const look = (): void => {
+              if (document.querySelector('.gauge-sentence')?.getAttribute('aria-busy') !== 'false') return;
+              watch.disconnect();
+              resolve();
+            };
+            watch.observe(document.body, { subtree: true, childList: true, attributeFilter: ['aria-busy'] });
+            look();
+          }),
       );
       decided.push((changes.at(-1) ?? 0) + performance.now() - sentence);
       await tab.waitForTimeout(60);
