@@ -25,6 +25,19 @@ test('what waits for rest waits as long as something is typed, and is done once'
   expect(done).toBe(1);
 });
 
+test('a hand that never rests puts it off for a minute at most', () => {
+  let done = 0;
+  whenHandRests(2000, () => done++);
+  for (let i = 0; i < 60; i++) {
+    expect(done).toBe(0);
+    jest.advanceTimersByTime(1000);
+    key();
+  }
+  expect(done).toBe(1);
+  jest.advanceTimersByTime(120_000);
+  expect(done).toBe(1);
+});
+
 test('a field that stops its own events is heard too; a passing pointer is not', () => {
   let done = 0;
   whenHandRests(1000, () => done++);
