@@ -52,8 +52,8 @@ export interface Found {
 }
 
 /**
- * The same for a program that answers once and ends: files that were found right are not looked through again while they say the
- * same, which takes longer than most answers.
+ * The same for a program that is waited for: files that were found right are not looked through again while they say the same,
+ * which takes longer than most answers.
  */
 export function loadShelfOnce(folder: string, { file, by }: Found): ShelfFiles {
   const texts = FILES.map((name) => textOf(join(folder, name)));

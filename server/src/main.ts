@@ -1,4 +1,5 @@
 import { X509Certificate } from 'node:crypto';
+import { statSync } from 'node:fs';
 import { createServer as createPlain, type Server } from 'node:http';
 import { createServer as createSafe } from 'node:https';
 import { pino } from 'pino';
@@ -13,7 +14,7 @@ import { readSettings } from './settings.ts';
 import { hasOwner, makeLink } from './signing/links.ts';
 import { ownCertificate } from './tls/certificate.ts';
 import { plainPage } from './tls/plainPage.ts';
-import { loadShelf, type ShelfFiles } from '@katharos/shelf';
+import { loadShelf, loadShelfOnce, type ShelfFiles } from '@katharos/shelf';
 
 /** What was accepted has so long to be answered once the server is told to stop, ms. */
 const STOPPING_MS = 10_000;
@@ -25,14 +26,17 @@ if ('faults' in settings) {
   for (const f of settings.faults) console.error(f);
   process.exit(2);
 }
-const { PORT, HOST, DEMO, CLICK, TLS, TLS_FOLDER, PLAIN_PORT, CALC_WORKER, LOG, LOG_FILE } = settings;
+const { PORT, HOST, DEMO, CLICK, TLS, TLS_FOLDER, PLAIN_PORT, CALC_WORKER, SHELF_FOUND, LOG, LOG_FILE } = settings;
 const logFile = LOG_FILE === undefined ? undefined : openLog(LOG_FILE);
 const log = pino({ level: LOG }, logFile ?? pino.destination(1));
 
 /** The shelf's files; a fault in them is told, and ends it: starting it again would not put it right. */
 function shelfOrEnd(shelf: string): ShelfFiles {
   try {
-    return loadShelf(shelf);
+    if (SHELF_FOUND === undefined) return loadShelf(shelf);
+    // what looks through it is this file, into which all of it is bundled
+    const by = String(statSync(import.meta.filename).mtimeMs);
+    return loadShelfOnce(shelf, { file: SHELF_FOUND, by });
   } catch (e) {
     console.error(e instanceof Error ? e.message : e);
     process.exit(2);

@@ -35,6 +35,8 @@ const EnvSchema = z
     PAGE: z.string().default(folder('../../web/dist')),
     /** file that works out what the calculators are asked, in threads of its own; in the server's own thread if left out */
     CALC_WORKER: z.string().optional(),
+    /** file in which a shelf that was found right is kept, so that it is not looked through at each start; nowhere if left out */
+    SHELF_FOUND: z.string().optional(),
     LOG: z.enum(['silent', 'error', 'warn', 'info']).default('warn'),
     /** the log goes into files by this name, a new one each day or 10 MB, fourteen of them kept; else to the terminal */
     LOG_FILE: z.string().optional(),
