@@ -56,24 +56,19 @@ export async function loadDemo(
       { bind: [facts], transaction },
     );
     await onItsWay();
+    const designs = rows((j) =>
+      j.designs.map((d) => ({ id: d.id, jobId: j.jobId, number: d.number, body: d, at: new Date(d.at), by: d.by })),
+    );
+    const instruments = demoInstruments(nowMs).map((i) => ({ id: i.id, body: i, updatedBy: by }));
     const table = demoDayTable(DEMO_PEOPLE);
     const drivers = table.fitters.map((f) => f.person);
-    await Promise.all([
-      recorded,
-      db.Design.bulkCreate(
-        rows((j) =>
-          j.designs.map((d) => ({ id: d.id, jobId: j.jobId, number: d.number, body: d, at: new Date(d.at), by: d.by })),
-        ),
-        { transaction },
-      ),
-      stockShelf(db, shelf, false, transaction),
-      db.Instrument.bulkCreate(
-        demoInstruments(nowMs).map((i) => ({ id: i.id, body: i, updatedBy: by })),
-        { transaction },
-      ),
-      storeMoves(db, demoStock(shelf.parts, drivers, nowMs), by, transaction),
-      db.DayTable.create({ id: 'firm', body: table, updatedBy: by }, { transaction }),
-    ]);
+    const moves = demoStock(shelf.parts, drivers, nowMs);
+    await recorded;
+    await db.Design.bulkCreate(designs, { transaction });
+    await stockShelf(db, shelf, false, transaction);
+    await db.Instrument.bulkCreate(instruments, { transaction });
+    await storeMoves(db, moves, by, transaction);
+    await db.DayTable.create({ id: 'firm', body: table, updatedBy: by }, { transaction });
     return true;
   });
 }
