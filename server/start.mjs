@@ -17,7 +17,7 @@ process.env.CALC_WORKER ??= fileURLToPath(
   await bundled('calc-worker', 'server/src/calc/worker.ts', ['core/src', 'server/src/calc'], []),
 );
 /** Begin threads, read files of their own or are made for the machine. */
-const OUTSIDE = ['pino', 'pino-http', 'piscina', '@node-rs/argon2', 'selfsigned'];
+const OUTSIDE = ['pino', 'pino-http', 'piscina', '@node-rs/argon2', 'selfsigned', 'umzug'];
 /** Other databases, and what PostgreSQL's package can be without. */
 const NOT_THERE = [
   'pg-hstore',

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { PROBLEMS, ProblemSchema, type ProblemCode } from '@katharos/contract';
 import { decide, makeVersion, readJob, type DesignVersion, type Fact } from '@katharos/core';
-import { shippedFirm } from '@katharos/demo';
+import { demoInstruments, shippedFirm } from '@katharos/demo';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import request, { type Response } from 'supertest';
 import { loadDemo } from './demo/load.ts';
@@ -356,6 +356,25 @@ describe('the demo', () => {
       expect(rounds.flatMap((r) => r.summary.timers)).toHaveLength(2);
     } finally {
       await demo.close();
+    }
+  });
+  test('opens as it was shipped, job by job, in order', async () => {
+    const other = await harness();
+    try {
+      await loadDemo(other.db, other.shelf, FIRM, true, NOW);
+      for (const { jobId, household, facts, designs } of shippedFirm(FIRM, NOW)) {
+        const stored = await request(other.app).get(`/api/jobs/${jobId}`).expect(200);
+        expect(stored.body).toMatchObject({ id: jobId, household, facts, designs, unreadable: [] });
+      }
+      const began = await other.db.Job.findAll({ order: ['id'] });
+      const since = shippedFirm(FIRM, NOW).map((j) => [j.jobId, j.facts[0]?.at]);
+      expect(began.map((j) => [j.id, j.createdAt.toISOString()])).toEqual(
+        since.map(([id, at]) => [id, at ?? new Date(NOW - 86_400_000).toISOString()]).sort(),
+      );
+      const instruments = await other.db.Instrument.findAll({ order: ['seq'] });
+      expect(instruments.map((i) => i.body)).toEqual(demoInstruments(NOW));
+    } finally {
+      await other.close();
     }
   });
   test('Keep has three years of visits and proofs to show', () => {

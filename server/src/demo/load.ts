@@ -1,5 +1,6 @@
 import { DEMO_PEOPLE, demoDayTable, demoInstruments, demoStock, shippedFirm } from '@katharos/demo';
 import type { Db } from '../db/models.ts';
+import { rowsText, storeRows, type RowsText } from '../db/rowsText.ts';
 import { stockShelf } from '../shelf/store.ts';
 import { storeMoves } from '../stock/store.ts';
 import type { ShelfFiles } from '@katharos/shelf';
@@ -37,16 +38,19 @@ export async function loadDemo(
     const facts = JSON.stringify(rows((j) => j.facts));
     await emptied;
     const by = DEMO_PEOPLE[0].id;
-    await db.Person.bulkCreate([...DEMO_PEOPLE], { transaction });
-    await db.Household.bulkCreate(
-      rows((j) => [{ ...j.household, createdBy: by, updatedBy: by }]),
-      { transaction },
+    const store = (table: string, text: RowsText): Promise<void> => storeRows(db, table, text, transaction);
+    await store('people', rowsText(DEMO_PEOPLE));
+    await store(
+      'households',
+      rowsText(
+        rows(({ household: { keyHolder, ...h } }) => [{ ...h, key_holder: keyHolder, created_by: by, updated_by: by }]),
+      ),
     );
     // each since its first reading; one nobody has read, since yesterday
     const began = (j: (typeof jobs)[number]): Date => new Date(j.facts[0]?.at ?? nowMs - DAY_MS);
-    await db.Job.bulkCreate(
-      rows((j) => [{ id: j.jobId, householdId: j.household.id, createdBy: by, createdAt: began(j) }]),
-      { transaction },
+    await store(
+      'jobs',
+      rowsText(rows((j) => [{ id: j.jobId, household_id: j.household.id, created_by: by, created_at: began(j) }])),
     );
     // thousands of them: their text goes as it is, and the database takes it apart while all the rest is made
     const recorded = db.sequelize.query(
@@ -56,19 +60,19 @@ export async function loadDemo(
       { bind: [facts], transaction },
     );
     await onItsWay();
-    const designs = rows((j) =>
-      j.designs.map((d) => ({ id: d.id, jobId: j.jobId, number: d.number, body: d, at: new Date(d.at), by: d.by })),
+    const designs = rowsText(
+      rows((j) => j.designs.map((d) => ({ id: d.id, job_id: j.jobId, number: d.number, body: d, at: d.at, by: d.by }))),
     );
-    const instruments = demoInstruments(nowMs).map((i) => ({ id: i.id, body: i, updatedBy: by }));
+    const instruments = rowsText(demoInstruments(nowMs).map((i) => ({ id: i.id, body: i, updated_by: by })));
     const table = demoDayTable(DEMO_PEOPLE);
     const drivers = table.fitters.map((f) => f.person);
     const moves = demoStock(shelf.parts, drivers, nowMs);
     await recorded;
-    await db.Design.bulkCreate(designs, { transaction });
+    await store('designs', designs);
     await stockShelf(db, shelf, false, transaction);
-    await db.Instrument.bulkCreate(instruments, { transaction });
+    await store('instruments', instruments);
     await storeMoves(db, moves, by, transaction);
-    await db.DayTable.create({ id: 'firm', body: table, updatedBy: by }, { transaction });
+    await store('day_table', rowsText([{ id: 'firm', body: table, updated_by: by }]));
     return true;
   });
 }
