@@ -1,10 +1,10 @@
 /**
- * Bundles one of the project's own programs into one file and says where it is: loading the sources one by one takes longer
- * than most of what they are asked. The bundle is made anew when a source is newer than it; two who make it at once are
- * not in each other's way.
+ * Bundles one of the project's own programs and says where it is: loading the sources one by one takes longer than most of what
+ * they are asked. What a program asks for only once it runs lies in files beside the bundle. It is made anew when a source is
+ * newer than it; two who make it at once are not in each other's way.
  */
-import { mkdirSync, readdirSync, renameSync, statSync, writeFileSync } from 'node:fs';
-import { dirname, join } from 'node:path';
+import { mkdirSync, readdirSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 
 export const root = dirname(dirname(fileURLToPath(import.meta.url)));
@@ -63,8 +63,12 @@ export async function bundled(name, entry, folders, outside) {
   if (made < Math.max(...sources)) {
     const { build } = await import('esbuild');
     const { outputFiles, metafile } = await build({
-      entryPoints: [join(root, entry)],
+      entryPoints: { [name]: join(root, entry) },
       bundle: true,
+      splitting: true,
+      outdir: cache,
+      outExtension: { '.js': '.mjs' },
+      chunkNames: `${name}.[hash]`,
       platform: 'node',
       format: 'esm',
       target: 'node20',
@@ -74,12 +78,21 @@ export async function bundled(name, entry, folders, outside) {
       ...(outside ? { external: outside, banner: { js: REQUIRE } } : {}),
       plugins: [httpByName, ...(outside ? [] : [othersOutside])],
     });
-    if (Object.keys(Object.values(metafile.outputs)[0].inputs).some((path) => LANGUAGES.test(path)))
+    if (Object.values(metafile.outputs).some((o) => Object.keys(o.inputs).some((path) => LANGUAGES.test(path))))
       throw new Error(`${name} would hold Zod's messages in all languages: write import * as z from 'zod'`);
     mkdirSync(cache, { recursive: true });
-    const part = `${bundle}.${process.pid}`;
-    writeFileSync(part, outputFiles[0].contents);
-    renameSync(part, bundle);
+    const write = ({ path, contents }) => {
+      const part = `${path}.${process.pid}`;
+      writeFileSync(part, contents);
+      renameSync(part, path);
+    };
+    // the program itself last: whoever finds it finds all it asks for
+    outputFiles.filter((f) => f.path !== bundle).forEach(write);
+    outputFiles.filter((f) => f.path === bundle).forEach(write);
+    const now = new Set(outputFiles.map((f) => basename(f.path)));
+    for (const file of readdirSync(cache))
+      if (file.startsWith(`${name}.`) && file.endsWith('.mjs') && !now.has(file))
+        rmSync(join(cache, file), { force: true });
   }
   return pathToFileURL(bundle).href;
 }

@@ -3,12 +3,9 @@ import { statSync } from 'node:fs';
 import { createServer as createPlain, type Server } from 'node:http';
 import { createServer as createSafe } from 'node:https';
 import { pino } from 'pino';
-import { createApp } from './app.ts';
-import { computeBeside } from './calc/compute.ts';
 import { migrate } from './db/migrate.ts';
 import { openDb, type Db } from './db/models.ts';
 import { loadDemo } from './demo/load.ts';
-import { startStandIns } from './instruments/standIn.ts';
 import { openLog } from './log.ts';
 import { readSettings } from './settings.ts';
 import { hasOwner, makeLink } from './signing/links.ts';
@@ -34,7 +31,7 @@ const log = pino({ level: LOG }, logFile ?? pino.destination(1));
 function shelfOrEnd(shelf: string): ShelfFiles {
   try {
     if (SHELF_FOUND === undefined) return loadShelf(shelf);
-    // what looks through it is this file, into which all of it is bundled
+    // what looks through it is bundled with this file, and written when this one is
     const by = String(statSync(import.meta.filename).mtimeMs);
     return loadShelfOnce(shelf, { file: SHELF_FOUND, by });
   } catch (e) {
@@ -42,6 +39,10 @@ function shelfOrEnd(shelf: string): ShelfFiles {
     process.exit(2);
   }
 }
+
+/** What answers: bundled apart, to be read in while the database has something to do. */
+const application = () =>
+  Promise.all([import('./app.ts'), import('./calc/compute.ts'), import('./instruments/standIn.ts')]);
 
 /** Listens, or says why not and ends. @returns the port it listens on */
 function listen(server: Server, port: number): Promise<number> {
@@ -72,7 +73,8 @@ try {
   const shelf = shelfOrEnd(settings.SHELF);
   const db = openDb(settings.DATABASE_URL);
   await migrate(db.sequelize);
-  if (DEMO !== 'none') await loadDemo(db, shelf, settings.FIRM, DEMO === 'reload', Date.now());
+  if (DEMO !== 'none') await loadDemo(db, shelf, settings.FIRM, DEMO === 'reload', Date.now(), application);
+  const [{ createApp }, { computeBeside }, { startStandIns }] = await application();
   let standIns: Promise<string> | undefined;
   let stopping = false;
   const app = createApp({

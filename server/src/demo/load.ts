@@ -17,7 +17,7 @@ const onItsWay = (): Promise<void> => new Promise((resolve) => setImmediate(reso
 /**
  * Loads the demo firm. With `replace` false only into a database that has no people yet; with `replace` true everything
  * that is there is removed first, in the same transaction.
- * @param firm folder the shipped firm lies in
+ * @param firm folder the shipped firm lies in @param meanwhile what else there is to do while the database stores it
  * @returns whether anything was loaded
  */
 export async function loadDemo(
@@ -26,6 +26,7 @@ export async function loadDemo(
   firm: string,
   replace: boolean,
   nowMs: number,
+  meanwhile: () => Promise<unknown> = () => Promise.resolve(),
 ): Promise<boolean> {
   return db.sequelize.transaction(async (transaction) => {
     await db.sequelize.query('LOCK TABLE people IN SHARE ROW EXCLUSIVE MODE', { transaction });
@@ -67,7 +68,7 @@ export async function loadDemo(
     const table = demoDayTable(DEMO_PEOPLE);
     const drivers = table.fitters.map((f) => f.person);
     const moves = demoStock(shelf.parts, drivers, nowMs);
-    await recorded;
+    await Promise.all([recorded, meanwhile()]);
     await store('designs', designs);
     await stockShelf(db, shelf, false, transaction);
     await store('instruments', instruments);
