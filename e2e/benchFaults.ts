@@ -1,5 +1,6 @@
 import { siteFrom, type Known, type HouseRules, type System } from '@katharos/core';
 import { basicOf, confusionsOf, type Confusions } from '@katharos/core/testing/proofs';
+import { put } from './benchTable.ts';
 
 /** Trials of each fault. */
 const EACH = 8;
@@ -11,13 +12,8 @@ const mistaken = (c: Confusions): string[] =>
     return others.length === 0 ? [] : [`    ${code}: ${others.map(([n, times]) => `${n} ${String(times)}`).join(', ')} of ${String(EACH)}`];
   }); // oxfmt-ignore
 
-/** The diagnosis' rows of the bench: faults over simulated truths, with all readings and with the six basics. @param put takes a figure with its goal */
-export function faultRows(
-  system: System,
-  known: Known,
-  rules: HouseRules,
-  put: (what: string, measured: number, unit: string, goal?: { most?: number }) => void,
-): void {
+/** The diagnosis' rows of the bench: faults over simulated truths, with all readings and with the six basics. */
+export function faultRows(system: System, known: Known, rules: HouseRules): void {
   const r = siteFrom(known, rules);
   if (!r.ok) return;
   const began = performance.now();

@@ -10,6 +10,7 @@ import {
   type Room,
   type System,
 } from '@katharos/core';
+import { put, share } from './benchTable.ts';
 
 /** What the layout takes, ms each. */
 interface LayoutTimes {
@@ -82,14 +83,8 @@ function layouts(system: System, count: number): LayoutTimes {
 }
 
 const LAYOUTS = 500;
-const share = (list: readonly number[], p: number): number =>
-  [...list].sort((a, b) => a - b)[Math.floor(p * (list.length - 1))] ?? 0;
-
-/** The layout's rows of the bench. @param put takes a figure with its goal */
-export function layoutRows(
-  system: System,
-  put: (what: string, measured: number, unit: string, goal?: { most?: number }) => void,
-): void {
+/** The layout's rows of the bench. */
+export function layoutRows(system: System): void {
   const { proposals, moves, wrong, whole } = layouts(system, LAYOUTS);
   put(`a layout proposed, longest of ${String(LAYOUTS)} cupboards`, share(proposals, 1), 'ms', { most: 2000 });
   put(`the same, median; ${String(whole)} took everything`, share(proposals, 0.5), 'ms');

@@ -1,13 +1,9 @@
 import { planDay, type DayFitter, type DayVisit } from '@katharos/core';
 import pg from 'pg';
-
-type Put = (what: string, measured: number, unit: string, goal?: { most?: number }) => void;
-/** The highest but a twentieth of them. */
-const highest = (took: readonly number[]): number =>
-  [...took].sort((a, b) => a - b)[Math.floor(0.95 * took.length)] ?? 0;
+import { highest, put } from './benchTable.ts';
 
 /** A day of twelve visits, half of them with fills to wait for, three of them agreed, laid on two who drive. */
-export function dayRows(put: Put): void {
+export function dayRows(): void {
   const districts = ['Corvane', 'Mell', 'Tarn', 'Ashby', 'Orrel'];
   const travel = (a: string, b: string): number => (a === b ? 4 : 9 + 8 * Math.abs(districts.indexOf(a) - districts.indexOf(b)));
   const who = (id: string, district: string): DayFitter => ({ id, district, fromMin: 480, untilMin: 1020 });
@@ -31,7 +27,6 @@ export function dayRows(put: Put): void {
 /** The first page of the round, and looking for anything, among ten thousand jobs of sixty facts and forty lines each. */
 export async function manyJobs(
   url: string | undefined,
-  put: Put,
   address: string,
   headers: { readonly cookie: string },
 ): Promise<void> {
