@@ -5,9 +5,9 @@ import { ofKind, ofWork, partIn, type System } from '../system/system.ts';
 /**
  * What must be so before they drink, and what stays to be heeded, once for the page and for the household's card. Nothing here
  * says that water is safe.
- * @param begun they drink it already: what came before that is left out
+ * @param alreadyDrink they drink it already: what came before that is left out
  */
-export function beforeTheyDrink(system: System, rules: HouseRules, begun = false): string[] {
+export function beforeTheyDrink(system: System, rules: HouseRules, alreadyDrink = false): string[] {
   const lamps = ofKind(system, 'lamp');
   const branch = system.components.filter((c) => kindRow(c.kind).chain === 'branch' && c.kind !== 'second-tap');
   const fridge = branch.some((c) => c.kind !== 'dispenser');
@@ -18,10 +18,10 @@ export function beforeTheyDrink(system: System, rules: HouseRules, begun = false
           'The lamp is lit and the laboratory has found the sample clean. Until then they boil what they drink: boiling helps against microbes, against nothing that is dissolved. While the lamp is off, nobody drinks.',
         ]
       : []),
-    ...(rules.sanitise && !begun ? ['A strip at the tap reads no more than the feed itself: the bleach is out.'] : []),
-    ...(stored && !begun ? [`${rules.discards === 1 ? 'The first tank is' : `The first ${String(rules.discards)} tanks are`} poured away, whoever is thirsty.`] : []),
-    ...(fridge && !begun ? ['The fridge’s first water and its first three fillings of ice are thrown away.'] : []),
-    ...(!begun && branch.some((c) => c.kind === 'dispenser') ? ['What the dispenser held first is poured away.'] : []),
+    ...(rules.sanitise && !alreadyDrink ? ['A strip at the tap reads no more than the feed itself: the bleach is out.'] : []),
+    ...(stored && !alreadyDrink ? [`${rules.discards === 1 ? 'The first tank is' : `The first ${String(rules.discards)} tanks are`} poured away, whoever is thirsty.`] : []),
+    ...(fridge && !alreadyDrink ? ['The fridge’s first water and its first three fillings of ice are thrown away.'] : []),
+    ...(!alreadyDrink && branch.some((c) => c.kind === 'dispenser') ? ['What the dispenser held first is poured away.'] : []),
     ...(partIn(system, 'element')
       ? ['Infants, and diets a doctor set: very low mineral water, ask the doctor. Not for dialysis or other medical use.']
       : []),

@@ -115,17 +115,17 @@ export function keptSummary(
   if (built.outMs !== null)
     return { ...base, lens: 'keep', next: 'Taken out.', visits: [], inService: true };
   if (!built.inService) {
-    const begun = version.sheet.some((s) => isDone(record, s.key));
+    const flushBegun = version.sheet.some((s) => isDone(record, s.key));
     const [open] = readySteps(version.sheet, record);
     return {
       ...base,
-      lens: begun ? 'flush' : 'plumb',
-      next: begun
+      lens: flushBegun ? 'flush' : 'plumb',
+      next: flushBegun
         ? (open?.title ?? 'Flush')
         : version.number === 1
           ? 'Put it in: pick list, holes, joints.'
           : `Put version ${String(version.number)} in: what is new, and its flush.`,
-      before: begun ? beforeDrinking(version.sheet, record) : null,
+      before: flushBegun ? beforeDrinking(version.sheet, record) : null,
       needs: needsOf(built),
     };
   }

@@ -60,7 +60,7 @@ function cellOf(sums: Float64Array, value: number): number {
 }
 
 /**
- * Lives days with a tank from draw to draw instead of minute by minute: the fast table of `liveThrough`, which it gives the
+ * Lives days with a tank from draw to draw instead of minute by minute: the fast table of `simulateDays`, which it gives the
  * same litres, waste and salt as. Full at first, with what half a fill carries.
  * @param emptyL content at which the tap no longer runs as wanted, L
  * @param leadDays of the days, so many are lived before anything is counted

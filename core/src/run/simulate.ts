@@ -83,7 +83,7 @@ export interface Watch {
  * goes away without the rest. A day with a tank, a year, and a system at its open tap are all lived by this.
  * @param drawsOn the draws of a day, in order
  */
-export function liveThrough(
+export function simulateDays(
   source: Source,
   days: number,
   drawsOn: (day: number) => readonly Draw[],
@@ -344,7 +344,7 @@ export class TankSource implements Source {
  * @param emptyL content at which the tap no longer runs as wanted, L
  * @returns one entry a month; the same seed gives the same
  */
-export function live(months: readonly MonthTable[], habits: Habits, emptyL: number, seed: number): Lived[] {
+export function simulateMonths(months: readonly MonthTable[], habits: Habits, emptyL: number, seed: number): Lived[] {
   const random: Random = seeded(seed);
   const [first] = months;
   if (!first) return [];
@@ -353,7 +353,7 @@ export function live(months: readonly MonthTable[], habits: Habits, emptyL: numb
   return months.map((m) => {
     source.turn(m, past);
     past = 1440 * m.days;
-    return liveThrough(source, m.days, () => drawsOfDay(habits, random));
+    return simulateDays(source, m.days, () => drawsOfDay(habits, random));
   });
 }
 

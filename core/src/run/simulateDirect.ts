@@ -1,7 +1,7 @@
 import { drawsOfDay, type Habits } from '../demand/draws.ts';
 import type { Random } from '../demand/random.ts';
 import { tdsAfterStand } from '../membrane/stand.ts';
-import { liveThrough, type Lived, type Source } from './simulate.ts';
+import { simulateDays, type Lived, type Source } from './simulate.ts';
 import type { DirectRun } from './openTap.ts';
 
 const { max, min } = Math;
@@ -71,6 +71,6 @@ export function simulateDirect(spans: readonly DirectSpan[], habits: Habits, ran
   return spans.map(({ run, days }) => {
     source.turn(run, past);
     past = 1440 * days;
-    return { ...liveThrough(source, days, () => drawsOfDay(habits, random)), lowestL: 0 };
+    return { ...simulateDays(source, days, () => drawsOfDay(habits, random)), lowestL: 0 };
   });
 }

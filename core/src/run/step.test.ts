@@ -5,7 +5,7 @@ import {
   engineOf,
   feedWaterAt,
   fillTank,
-  live,
+  simulateMonths,
   simulateDay,
   momentOf,
   monthTable,
@@ -89,7 +89,7 @@ describe('a system stepped through time', () => {
       pressureForFlowBar(plant.outlet, site.wantedTapFlowLMin, 12),
       plant.airBar,
     );
-    const [fast] = live([table], habits, emptyL, 4);
+    const [fast] = simulateMonths([table], habits, emptyL, 4);
     const random = seeded(4);
     let m = momentOf(e, e.closeL);
     for (let day = 0; day < 21; day++) m = dayByStep(e, drawsOfDay(habits, random), m);

@@ -9,8 +9,8 @@ import {
   feedWaterAt,
   fillTank,
   firstGlassTds,
-  live,
-  liveThrough,
+  simulateMonths,
+  simulateDays,
   monthsOf,
   monthTable,
   operatingMap,
@@ -105,7 +105,7 @@ describe('a year', () => {
 
   test('what is drunk was made, and what is left stands in the tank', () => {
     const m = table(30, 10);
-    const [l] = live([m], habits, 0.5, 5);
+    const [l] = simulateMonths([m], habits, 0.5, 5);
     if (!l) throw new Error('no month');
     // content at the end lies between empty and full
     expect(closes(l, m)).toBeGreaterThan(0);
@@ -115,12 +115,12 @@ describe('a year', () => {
   });
   test('a seed gives the same year; another gives another', () => {
     const months = [table(28, 8), table(31, 20)];
-    expect(live(months, habits, 0.5, 1)).toEqual(live(months, habits, 0.5, 1));
-    expect(live(months, habits, 0.5, 2)).not.toEqual(live(months, habits, 0.5, 1));
+    expect(simulateMonths(months, habits, 0.5, 1)).toEqual(simulateMonths(months, habits, 0.5, 1));
+    expect(simulateMonths(months, habits, 0.5, 2)).not.toEqual(simulateMonths(months, habits, 0.5, 1));
   });
   test('a thirstier household waits more often and keeps the system running longer', () => {
     const m = [table(31, 8)];
-    const at = (litresADay: number) => together(live(m, { litresADay, largestDrawL: 3 }, 0.5, 1));
+    const at = (litresADay: number) => together(simulateMonths(m, { litresADay, largestDrawL: 3 }, 0.5, 1));
     expect(at(40).runMinutes).toBeGreaterThan(at(8).runMinutes);
     expect(at(60).waits).toBeGreaterThan(at(8).waits);
     expect(at(60).tdsMgL).toBeLessThan(at(8).tdsMgL * 1.5);
@@ -137,7 +137,7 @@ describe('a year', () => {
       const m = monthTable(map, tank, 30, reopenShare(plant.train), plant.airBar, standing);
       const random = seeded(6);
       const draws = Array.from({ length: 30 }, () => drawsOfDay({ litresADay, largestDrawL: 3 }, random));
-      const slow = liveThrough(new TankSource(m, emptyL), 30, (day) => draws[day] ?? []);
+      const slow = simulateDays(new TankSource(m, emptyL), 30, (day) => draws[day] ?? []);
       const fast = sampleDays(m, emptyL, draws, 0);
       expect(Math.abs(fast.wasteL / fast.madeL / (slow.wasteL / slow.madeL) - 1)).toBeLessThan(0.005);
       expect(Math.abs(fast.madeL / slow.madeL - 1)).toBeLessThan(0.02);

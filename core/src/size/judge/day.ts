@@ -9,7 +9,7 @@ import type { Catalogue } from '../../parts/catalogue.ts';
 import { runDirect } from '../../run/openTap.ts';
 import { operatingMap } from '../../run/fill.ts';
 import {
-  liveThrough,
+  simulateDays,
   monthTable,
   standingBeside,
   TankSource,
@@ -105,8 +105,8 @@ function dayOfTank(plant: InHouse, tank: AirTank, site: Site, draws: readonly Dr
   const served: ServedDraw[] = [];
   // full, with what a day like this leaves in it
   const before = new TankSource(table, emptyL);
-  liveThrough(before, 1, () => draws);
-  const lived = liveThrough(new TankSource(table, emptyL, before.tdsMgL), 1, () => draws, {
+  simulateDays(before, 1, () => draws);
+  const lived = simulateDays(new TankSource(table, emptyL, before.tdsMgL), 1, () => draws, {
     served: (d) => served.push(d),
     content: (minute, contentL) => points.push({ minute, contentL }),
   });
@@ -124,7 +124,7 @@ function dayAtOpenTap(plant: InHouse, site: Site, draws: readonly Draw[], temper
   const served: ServedDraw[] = [];
   // the day before ended as this one does
   const source = new OpenTapSource(run, (draws.at(-1)?.minute ?? 0) - 1440);
-  const lived = liveThrough(source, 1, () => draws, { served: (d) => served.push(d) });
+  const lived = simulateDays(source, 1, () => draws, { served: (d) => served.push(d) });
   return { points: [], draws: served, fullL: 0, emptyL: 0, ...sums(lived) };
 }
 

@@ -12,7 +12,7 @@ import { runDirect } from '../../run/openTap.ts';
 import { waterAtPressureL } from '../../hydraulics/tank.ts';
 import { simulateDirect } from '../../run/simulateDirect.ts';
 import { MONTH_NAMES, monthsOf } from '../../run/months.ts';
-import { live, monthTable, standingBeside, together, type Lived } from '../../run/simulate.ts';
+import { simulateMonths, monthTable, standingBeside, together, type Lived } from '../../run/simulate.ts';
 
 /** What a design does in one month, at an ordinary moment and as the household lives. */
 export interface MonthPoint {
@@ -103,7 +103,7 @@ export function simulateYear(design: Design, catalogue: Catalogue, site: Site, s
   });
   const emptyBar = pressureForFlowBar(plant.outlet, site.wantedTapFlowLMin, site.todayC);
   const emptyL = waterAtPressureL(tank, emptyBar, plant.airBar);
-  const lived = live(tables, site, emptyL, seed);
+  const lived = simulateMonths(tables, site, emptyL, seed);
   const points = months.map((m, i): MonthPoint => {
     const map = maps[i];
     const l = lived[i];

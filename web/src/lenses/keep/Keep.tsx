@@ -46,7 +46,7 @@ export default function Keep(): ReactElement {
   const now = Math.max(minute, ...record.visits.map((v) => Date.parse(v.at)));
   if (!view || !approved) return <NeedsDesign what="Keep" />;
   const lives = livesNow(job, now);
-  const begun = view.sheet.some((s) => isDone(record, s.key));
+  const flushBegun = view.sheet.some((s) => isDone(record, s.key));
   const attention = lives.filter((l) => l.state !== 'good');
   const next = [...lives].sort((a, b) => a.dueMs - b.dueMs)[0];
   const change = openChange(record);
@@ -64,7 +64,7 @@ export default function Keep(): ReactElement {
             <p className="empty">
               {out !== null
                 ? 'It is out: nothing wears.'
-                : begun
+                : flushBegun
                   ? 'Lives begin when the last flush step is ticked.'
                   : 'Lives begin once the system is flushed.'}
             </p>
