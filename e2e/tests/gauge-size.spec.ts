@@ -135,6 +135,34 @@ test('a laboratory’s CSV with values below detection opens a well’s sizing',
   await expect(sentence(page)).toContainText(/^Put in/);
 });
 
+test('what is typed slowly into a folded group stays under the hand, whatever it comes to turn', async ({
+  app,
+  work: page,
+}) => {
+  await page.goto(await app.lens('Lantern', 'gauge'));
+  await expect(sentence(page)).toContainText(/^Put in/);
+  await page.getByText('Pressure', { exact: true }).click();
+  const field = page.getByLabel('Running pressure');
+  await expect(page.locator('details').filter({ has: field })).toHaveCount(1);
+  await field.click();
+  await page.keyboard.press('ControlOrMeta+a');
+  let typed = '';
+  for (const key of '3.45') {
+    const before = await sentence(page).textContent();
+    await page.keyboard.press(key);
+    typed += key;
+    await expect(field).toHaveValue(typed);
+    if (typed === '3') await expect(sentence(page)).not.toHaveText(before ?? '');
+    await expect(sentence(page)).toHaveAttribute('aria-busy', 'false');
+    await expect(field).toBeFocused();
+  }
+  // taken in with the key, it is under the hand still
+  await page.keyboard.press('Enter');
+  await sent(page);
+  await expect(field).toHaveValue('3.45');
+  await expect(field).toBeFocused();
+});
+
 test('a colder winter flips the decision while it is only tried, and one key goes back', async ({
   app,
   work: page,

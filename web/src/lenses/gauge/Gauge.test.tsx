@@ -3,6 +3,9 @@ import { siteFrom } from '@katharos/core';
 import { house, rules } from '@katharos/core/testing';
 import { act, cleanup, fireEvent, screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
+import { useState, type ReactElement } from 'react';
+import { JobProvider } from '../../job/JobProvider.tsx';
+import type { JobContext } from '../../job/useJob.ts';
 import { happened, jobOf, readings, show } from '../../testing/jobContext.tsx';
 import { renderIn } from '../../testing/renderIn.tsx';
 import { Assumptions } from './Assumptions.tsx';
@@ -84,6 +87,35 @@ describe('the order of the sheet', () => {
     expect(document.querySelector('.gauge-rest summary')?.textContent).toMatch(
       /Water, \d+ more.*Coldest of the year 8/,
     );
+  });
+  test('a field stays where it is while a hand is in it, and comes up once the hand has left', () => {
+    const facts = readings({ ...house, hardnessMgL: 120 });
+    let goOn: (job: JobContext) => void = () => undefined;
+    const Sheet = (): ReactElement => {
+      const [job, setJob] = useState<JobContext>(jobOf(facts, false));
+      goOn = setJob;
+      return (
+        <JobProvider job={job} facts={job}>
+          <Gauge />
+        </JobProvider>
+      );
+    };
+    renderIn(<Sheet />);
+    fireEvent.click(screen.getByRole('button', { name: 'Open all' }));
+    const hardness = screen.getByLabelText('Hardness at this tap');
+    expect(labels(section)).not.toContain('Hardness at this tap');
+    hardness.focus();
+    const doubted = jobOf([...facts, ...readings({ hardnessMgL: 400 })], false);
+    act(() => {
+      goOn(doubted);
+    });
+    expect(document.activeElement).toBe(hardness);
+    expect(labels(section)).not.toContain('Hardness at this tap');
+    hardness.blur();
+    act(() => {
+      goOn({ ...doubted });
+    });
+    expect(labels(section)).toContain('Hardness at this tap');
   });
   test('N goes to the next reading, unfolding it; what is skipped leads to the one after', async () => {
     show(<Gauge />, jobOf(readings({ source: 'mains' }), false));

@@ -107,6 +107,7 @@ export const Reading = memo(function Reading(p: ReadingProps): ReactElement {
   return (
     <div
       className="reading"
+      data-field={field}
       data-doubt={doubt === undefined ? 'none' : p.weight}
       data-assumed={fact === undefined && p.assumed !== undefined}
     >

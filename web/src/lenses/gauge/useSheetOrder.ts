@@ -42,13 +42,18 @@ export function useSheetOrder(study: DesignStudy | null, turns: Turns | null, si
   const [kept, setKept] = useState<Kept | null>(null);
   const mine = kept?.id === id ? kept : null;
   const settled = mine ? mine.settled || worked : worked || !sized;
-  const stands = mine?.settled === true ? mine.turning : [];
-  const turning = [...new Set([...stands, ...now.turning])].filter(
-    (k) => !now.first.includes(k) && fieldVisible(k, known),
-  );
+  // a field that moves loses the hand that is in it, and what is typed next goes astray
+  const inHand = fieldInHand();
+  const stands = mine && (mine.settled || inHand !== undefined) ? mine.turning : [];
+  const come = now.turning.filter((k) => k !== inHand);
+  const turning = [...new Set([...stands, ...come])].filter((k) => !now.first.includes(k) && fieldVisible(k, known));
   if (mine?.settled !== settled || mine.turning.join() !== turning.join()) setKept({ id, settled, turning });
   return { first: now.first, turning };
 }
+
+/** The field a hand is in, with all that stands in its row. */
+const fieldInHand = (): string | undefined =>
+  document.activeElement?.closest<HTMLElement>('[data-field]')?.dataset.field;
 
 /** Fields in which something was typed and not taken in yet. */
 function draftsOf(jobId: string): FieldKey[] {
