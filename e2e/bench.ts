@@ -1,7 +1,8 @@
 /**
- * npm run bench: each figure beside its goal. Measured on this machine, in one run; compare within one run only. The goals of
- * what takes time hold at an ordinary pace: a fixed piece of work is timed before and after each figure, and the figure is
- * judged as it would be where that piece takes as long as it ordinarily does.
+ * npm run bench: each figure beside its goal; with `-- core`, `-- calculators` or `-- page` those alone. Measured on this
+ * machine, in one run; compare within one run only. The goals of what takes time hold at an ordinary pace: a fixed piece of
+ * work is timed before and after each figure, and the figure is judged as it would be where that piece takes as long as it
+ * ordinarily does.
  */
 import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
@@ -155,7 +156,7 @@ function calculators(): void {
   put('calc size, through npm', size(npm), 'ms', { most: 2000 });
 }
 
-core();
-calculators();
-await pageRows(url);
+const parts = { core, calculators, page: () => pageRows(url) };
+const asked = process.argv.slice(2);
+for (const [name, part] of Object.entries(parts)) if (asked.length === 0 || asked.includes(name)) await part();
 printTable();
