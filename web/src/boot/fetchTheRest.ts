@@ -9,10 +9,10 @@ import { whenHandRests } from './whenHandRests.ts';
 /** What is fetched and run while a hand rests: no more than one part between two looks whether it still does. */
 type Part = Pick<LazyPart<never>, 'fetch'> & { readonly come: unknown };
 
-/** A page rests this long before the first part is fetched that it does not show yet, ms. */
-const FIRST_MS = 2000;
-/** A hand rests this long before each of the others, ms. */
-const NEXT_MS = 1000;
+/** A hand rests this long before a part is fetched that the page does not show yet, ms. */
+const REST_MS = 2000;
+/** Where it still does, the next one follows so soon: signal may go at any time, ms. */
+const NEXT_MS = 100;
 /** Charts are as much script as all the rest, and run in one piece: a hand has left the page for this long, ms. */
 const CHARTS_MS = 8000;
 
@@ -32,16 +32,17 @@ export function fetchTheRest(
     const part = wanted.find((p) => p.come === null);
     if (over || part === undefined) return;
     wanted.splice(wanted.indexOf(part), 1);
-    stop = whenHandRests(charts.includes(part) ? CHARTS_MS : ms, () => {
+    const act = (): void => {
       void part
         .fetch()
         .catch(() => undefined)
         .then(() => {
           next(NEXT_MS);
         });
-    });
+    };
+    stop = charts.includes(part) ? whenHandRests(CHARTS_MS, act) : whenHandRests(REST_MS, act, ms);
   };
-  next(FIRST_MS);
+  next(REST_MS);
   return () => {
     over = true;
     stop();

@@ -6,9 +6,10 @@ const AT_LATEST_MS = 60_000;
 /**
  * Does once, when nothing was typed, pressed or scrolled for a while: what nobody waits for has the machine only then.
  * @param ms how long a hand must have rested, from now
+ * @param begins how long from now where no hand stirs at all; as long, if left out
  * @returns takes it back, as far as it was not done
  */
-export function whenHandRests(ms: number, act: () => void): () => void {
+export function whenHandRests(ms: number, act: () => void, begins = ms): () => void {
   let rest: ReturnType<typeof setTimeout>;
   const stop = (): void => {
     clearTimeout(rest);
@@ -25,6 +26,6 @@ export function whenHandRests(ms: number, act: () => void): () => void {
   };
   const latest = setTimeout(done, AT_LATEST_MS);
   for (const name of BY_HAND) addEventListener(name, wait, { capture: true, passive: true });
-  wait();
+  rest = setTimeout(done, begins);
   return stop;
 }
