@@ -75,15 +75,19 @@ export default function Gauge(): ReactElement {
   const [pressure, setPressure] = useDraft('instrument.pressure');
   const hand = useMemo(() => ({ water, pressure }), [water, pressure]);
   const [open, setOpen] = useLocalStorage<Open>({ key: 'katharos.sheet', defaultValue: [], getInitialValueInEffect: false });
+  const [atOnce, setAtOnce] = useState<string | null>(null);
   const [skipped, setSkipped] = useState<ReadonlySet<FieldKey>>(new Set());
   const next = useNext(study, turns, skipped);
   const goTo = useCallback(
     (field: FieldKey) => {
-      // what is folded is unfolded first
-      if (document.getElementById(fieldId(field)) === null)
+      // what is folded is unfolded first, at once: a phone opens its keyboard only for what a hand's own touch goes to
+      if (document.getElementById(fieldId(field)) === null) {
+        const { group } = gaugeField(field);
         flushSync(() => {
-          setOpen((now) => [...new Set([...now, gaugeField(field).group])]);
+          setAtOnce(group);
+          setOpen((now) => [...new Set([...now, group])]);
         });
+      }
       document.getElementById(fieldId(field))?.focus();
     },
     [setOpen],
@@ -151,6 +155,7 @@ export default function Gauge(): ReactElement {
                 assumed={site.assumed}
                 hand={hand}
                 open={open.includes(group)}
+                atOnce={atOnce === group}
                 onOpen={(is) => {
                   setOpen((now) => (is ? [...new Set([...now, group])] : now.filter((g) => g !== group)));
                 }}
@@ -284,7 +289,7 @@ function Fields({
   );
 }
 
-/** What turns nothing at present: told in a line, drawn once it is opened. */
+/** What turns nothing at present: told in a line, drawn once it is opened, piece by piece unless wanted at once. */
 function Folded({
   group,
   title,
@@ -292,6 +297,7 @@ function Folded({
   assumed,
   hand,
   open,
+  atOnce,
   onOpen,
 }: {
   group: (typeof GROUPS)[number][0];
@@ -300,9 +306,11 @@ function Folded({
   assumed: readonly Assumed[];
   hand: Hand;
   open: boolean;
+  atOnce: boolean;
   onOpen: (open: boolean) => void;
 }): ReactElement {
   const { record, known } = useJob();
+  const drawn = useDeferredValue(open);
   const keys = FIELD_KEYS.filter((k) => gaugeField(k).group === group && fieldVisible(k, known) && !named.includes(k));
   const read = keys.flatMap((k) => {
     const fact = record.readings[k];
@@ -323,7 +331,7 @@ function Folded({
         <b>{title}</b>, {String(keys.length)} more{with_}
         {!open && read.length > 0 && <small>{read.join(' · ')}</small>}
       </summary>
-      {open && (
+      {open && (drawn || atOnce) && (
         <Fields id={group} keys={keys} assumed={assumed} hand={hand}>
           {group === 'household' && <TheirDay />}
           {group === 'place' && <TheCupboard />}
