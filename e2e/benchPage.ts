@@ -23,21 +23,28 @@ interface Running {
   readonly address: string;
   readonly seconds: number;
 }
-/** Starts the server with its demo. */
-async function started(url: string): Promise<Running> {
+/** Starts the server with its demo. @param flags of the process itself */
+async function started(url: string, flags: readonly string[] = []): Promise<Running> {
   const began = performance.now();
-  const child = spawn(process.execPath, [...AS_SHIPPED, 'server/start.mjs'], {
+  const child = spawn(process.execPath, [...AS_SHIPPED, ...flags, 'server/start.mjs'], {
     env: { ...process.env, DATABASE_URL: url, PORT: '0', DEMO: 'reload', CLICK: 'yes' },
-    stdio: ['ignore', 'pipe', 'inherit'],
+    stdio: ['ignore', 'pipe', 'inherit', ...(flags.length > 0 ? (['ipc'] as const) : [])],
   });
   const address = await new Promise<string>((resolve) => {
-    child.stdout.on('data', (b: Buffer) => {
+    child.stdout?.on('data', (b: Buffer) => {
       const m = /http:\S+/.exec(b.toString());
       if (m) resolve(m[0]);
     });
   });
   return { child, address, seconds: (performance.now() - began) / 1000 };
 }
+
+/** How long the loop of a server that was started with what tells it was held at most since this was asked last, ms. */
+const heldBy = (child: ChildProcess): Promise<number> =>
+  new Promise((resolve) => {
+    child.once('message', resolve);
+    child.send('held?');
+  });
 
 async function starts(url: string): Promise<void> {
   const took: number[] = [];
@@ -227,7 +234,7 @@ async function scrubbing(page: Page, { address, job }: Bench): Promise<void> {
 /** The server's and the page's rows of the bench. @param url of an empty database */
 export async function pageRows(url: string): Promise<void> {
   await starts(url);
-  const { child, address } = await started(url);
+  const { child, address } = await started(url, ['--require', './e2e/loop.cjs']);
   try {
     const headers = await comeIn(address);
     const rounds = await roundOf(address, headers);
@@ -245,7 +252,7 @@ export async function pageRows(url: string): Promise<void> {
     await typing(bench);
     await scrubbing(page, bench);
     await browser.close();
-    await manyJobs(url, address, headers);
+    await manyJobs(url, address, headers, () => heldBy(child));
   } finally {
     child.kill();
   }

@@ -20,7 +20,7 @@ import {
 } from '../index.ts';
 import { decided } from '../testing/decided.ts';
 
-const DISTRICTS = ['Corvane', 'Mell', 'Tarn', 'Ashby', 'Orrel'];
+const DISTRICTS = ['Corvane', 'Mell', 'Tarn', 'Asmere', 'Orrel'];
 /** Minutes by how far apart they stand in a row. */
 const travel: Travel = (a, b) => (a === b ? 4 : 9 + 8 * Math.abs(DISTRICTS.indexOf(a) - DISTRICTS.indexOf(b)));
 const imra: DayFitter = { id: 'imra', district: 'Corvane', fromMin: 8 * 60, untilMin: 17 * 60 };
@@ -126,7 +126,7 @@ describe('a day planned', () => {
   });
   test('planned anew when a fill runs late changes as little as can be, and is back when it is over', () => {
     const fill = visit('fill', { tasks: [{ handsMin: 60, waitMin: 90 }, { handsMin: 30, waitMin: 0 }] }); // oxfmt-ignore
-    const others = ['Mell', 'Tarn', 'Ashby', 'Orrel'].map((district) => visit(district, { district }));
+    const others = ['Mell', 'Tarn', 'Asmere', 'Orrel'].map((district) => visit(district, { district }));
     const before = planDay([fill, ...others], [imra, bast], travel);
     expect(before.problems).toEqual([]);
     // it was begun, and takes an hour longer
