@@ -1,6 +1,6 @@
 import { afterEach, describe, expect, jest, test } from '@jest/globals';
 import { act, cleanup, render, screen } from '@testing-library/react';
-import { useState, type ComponentType, type ReactElement } from 'react';
+import { useLayoutEffect, useState, type ComponentType, type ReactElement } from 'react';
 import { lazyPart, type LazyPart } from '../boot/lazyPart.ts';
 import { useLazyPart } from './useLazyPart.ts';
 
@@ -43,6 +43,29 @@ describe('a late part', () => {
     again.rerender(<Place of={part} />);
     expect(screen.getByText('here 0')).toBeTruthy();
     expect(load.mock.calls.length).toBeLessThanOrEqual(2);
+  });
+
+  test('whose script comes just after it was drawn without it, for somebody else, is drawn', async () => {
+    let come: Part | null = null;
+    const part: LazyPart<{ word: string }> = {
+      get come() {
+        return come;
+      },
+      fetch: () => Promise.resolve(),
+    };
+    const Else = (): null => {
+      useLayoutEffect(() => {
+        come = Sheet;
+      });
+      return null;
+    };
+    render(
+      <>
+        <Place of={part} />
+        <Else />
+      </>,
+    );
+    expect(await screen.findByText('here 0')).toBeTruthy();
   });
 
   test('says why it does not come, and is asked for again when it is opened again', async () => {

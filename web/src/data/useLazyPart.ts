@@ -11,8 +11,10 @@ export function useLazyPart<P>(part: LazyPart<P>): {
 } {
   const [fault, setFault] = useState<{ readonly of: LazyPart<P>; readonly why: Error } | null>(null);
   const [, drawAgain] = useReducer((n: number) => n + 1, 0);
+  const drawn = part.come;
   useEffect(() => {
-    if (part.come) return;
+    // not whether it has come by now: it may have, for somebody else, since this was drawn without it
+    if (drawn) return;
     let alive = true;
     part.fetch().then(
       () => {
@@ -25,6 +27,6 @@ export function useLazyPart<P>(part: LazyPart<P>): {
     return () => {
       alive = false;
     };
-  }, [part]);
-  return { Part: part.come, fault: fault?.of === part ? fault.why : null };
+  }, [part, drawn]);
+  return { Part: drawn, fault: fault?.of === part ? fault.why : null };
 }
