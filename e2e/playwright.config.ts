@@ -37,6 +37,8 @@ export default defineConfig({
     colorScheme: 'light',
     // half of what is drawn is on its way to where it stays: nobody waits for it here
     contextOptions: { reducedMotion: 'reduce' },
+    // nor is a minute; what is never there to be pressed or typed into is known by then
+    actionTimeout: 60_000,
     screenshot: 'only-on-failure',
   },
 });
