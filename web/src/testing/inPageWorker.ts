@@ -1,6 +1,6 @@
 import { afterAll } from '@jest/globals';
 import { expose, type Endpoint } from 'comlink';
-import { core } from '../data/core.worker.ts';
+import { core } from '../data/coreAnswers.ts';
 import { KEY_PARTS } from '../data/shelfKeys.ts';
 
 /** One end of a line between two threads that are one: what is sent arrives as a copy, a moment later. */

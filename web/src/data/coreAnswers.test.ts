@@ -1,36 +1,13 @@
-import { beforeAll, describe, expect, jest, test } from '@jest/globals';
+import { beforeAll, describe, expect, test } from '@jest/globals';
 import type { KeptDecision } from '@katharos/contract';
-import {
-  CORE_VERSION,
-  decide,
-  readJob,
-  type Catalogue,
-  type Decision,
-  type HouseRules,
-  type Known,
-} from '@katharos/core';
+import { CORE_VERSION, decide, readJob } from '@katharos/core';
 import { house, rules, shelf } from '@katharos/core/testing';
 import { readings } from '../testing/jobContext.tsx';
 import { decided } from '@katharos/core/testing/decided';
+import { core as worker } from './coreAnswers.ts';
 
-interface Worker {
-  prefetchDecision: (job: unknown, shelf: unknown, kept: unknown) => void;
-  setKept: (key: string, kept: KeptDecision, stamp: string) => void;
-  setShelf: (key: string, catalogue: Catalogue, rules: HouseRules) => void;
-  decide: (key: string, known: Known) => Decision;
-}
-let worker!: Worker;
 /** As it comes over the wire. */
 const sent = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
-
-beforeAll(async () => {
-  jest.unstable_mockModule('comlink', () => ({
-    expose: (w: Worker) => {
-      worker = w;
-    },
-  }));
-  await import('./core.worker.ts');
-});
 
 describe('what is decided before the page has come', () => {
   const facts = readings();
