@@ -17,7 +17,13 @@ export default {
   maxWorkers: 2,
   workerIdleMemoryLimit: '700MB',
   projects: [
-    ...['core', 'contract', 'demo', 'server', 'cli'].map((name) => ({ ...base, displayName: name, rootDir: name })),
+    ...['core', 'contract', 'demo', 'server', 'cli'].map((name) => ({
+      ...base,
+      displayName: name,
+      rootDir: name,
+      setupFiles: [],
+      testRunner: file('native.js'),
+    })),
     {
       ...base,
       displayName: 'web',

@@ -25,6 +25,17 @@ export function bundleOf(test) {
 /** A test that puts another module in one's place needs each of them by itself. */
 export const standsAlone = (source) => source.includes('unstable_mockModule');
 
+/** What Jest has for a test, from where native.js lays it: each test takes its own. */
+const GLOBALS = ['afterAll', 'afterEach', 'beforeAll', 'beforeEach', 'describe', 'expect', 'it', 'test'];
+const native = {
+  name: 'native',
+  setup({ onResolve, onLoad }) {
+    onResolve({ filter: /^@jest\/globals$/ }, ({ importer }) => ({ path: importer, namespace: 'globals' }));
+    onLoad({ filter: /./, namespace: 'globals' }, () => ({
+      contents: `export const { ${GLOBALS.join(', ')} } = globalThis.globalsOfTest;`,
+    }));
+  },
+};
 const plugin = {
   name: 'katharos',
   setup({ onResolve, onLoad }) {
@@ -67,7 +78,7 @@ async function bundle(project) {
     sourcemap: 'linked',
     sourcesContent: false,
     logLevel: 'warning',
-    plugins: [plugin],
+    plugins: project === 'web' ? [plugin] : [native, plugin],
   });
 }
 

@@ -6,7 +6,7 @@ import vm from 'node:vm';
 import Node from 'jest-environment-node';
 
 /** What tests of one file worked out, for those of the others that this process runs: text, which belongs to no environment. */
-const answersOfProcess = new Map();
+const answersOfProcess = (globalThis.answersOfProcess ??= new Map());
 
 export default class extends (Node.default ?? Node) {
   constructor(...args) {
