@@ -22,6 +22,9 @@ export function bundleOf(test) {
   return join(outOf(project), ...path).replace(/\.tsx?$/, '.mjs');
 }
 
+/** What a source becomes. */
+export const TARGET = { format: 'esm', target: 'es2022', jsx: 'automatic' };
+
 /** A test that puts another module in one's place needs each of them by itself. */
 export const standsAlone = (source) => source.includes('unstable_mockModule');
 
@@ -68,12 +71,10 @@ async function bundle(project) {
     outExtension: { '.js': '.mjs' },
     bundle: true,
     splitting: true,
-    format: 'esm',
     platform: 'neutral',
     mainFields: ['module', 'main'],
     conditions: ['browser', 'import'],
-    target: 'es2022',
-    jsx: 'automatic',
+    ...TARGET,
     loader: { '.css': 'empty' },
     sourcemap: 'linked',
     sourcesContent: false,

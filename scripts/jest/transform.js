@@ -2,22 +2,19 @@
 import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { dirname, resolve } from 'node:path';
-import swc from '@swc/jest';
-import { bundleOf, standsAlone } from './bundle.js';
+import { transformSync } from 'esbuild';
+import { bundleOf, standsAlone, TARGET } from './bundle.js';
 
-const SWC = {
-  swcrc: false,
-  jsc: {
-    experimental: { keepImportAttributes: true },
-    target: 'es2022',
-    transform: { useDefineForClassFields: true, react: { runtime: 'automatic' } },
-  },
-  module: { type: 'es6' },
-};
-const ofKind = (tsx) => swc.createTransformer({ ...SWC, jsc: { ...SWC.jsc, parser: { syntax: 'typescript', tsx } } });
-const plain = { ts: ofKind(false), tsx: ofKind(true) };
-const plainFor = (path) => (path.endsWith('x') ? plain.tsx : plain.ts);
-const isBundled = (source, path) => /\.test\.tsx?$/.test(path) && !standsAlone(source);
+/** A source by itself. */
+function plain(source, path) {
+  const { code, map } = transformSync(source, {
+    ...TARGET,
+    loader: path.endsWith('x') ? 'tsx' : 'ts',
+    sourcefile: path,
+    sourcemap: 'external',
+  });
+  return { code, map: JSON.parse(map) };
+}
 
 /** A test's bundle; its sources are named from where the bundle lies. */
 function bundled(test) {
@@ -27,11 +24,10 @@ function bundled(test) {
   return { code: readFileSync(at, 'utf8'), map: { ...map, sources } };
 }
 
+const translated = (source, path) =>
+  /\.test\.tsx?$/.test(path) && !standsAlone(source) ? bundled(path) : plain(source, path);
+
 export default {
-  getCacheKey: (source, path, options) =>
-    isBundled(source, path)
-      ? createHash('sha1').update(path).update(bundled(path).code).digest('hex')
-      : plainFor(path).getCacheKey(source, path, options),
-  process: (source, path, options) =>
-    isBundled(source, path) ? bundled(path) : plainFor(path).process(source, path, options),
+  getCacheKey: (source, path) => createHash('sha1').update(path).update(translated(source, path).code).digest('hex'),
+  process: (source, path) => translated(source, path),
 };
