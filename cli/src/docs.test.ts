@@ -1,7 +1,15 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { CALCULATORS, jobFileJsonSchema, siteFrom, type Known } from '@katharos/core';
+import {
+  CALCULATORS,
+  decide,
+  designInWords,
+  jobFileJsonSchema,
+  simulateYear,
+  siteFrom,
+  type Known,
+} from '@katharos/core';
 import { loadShelf } from '@katharos/shelf';
 import { describe, expect, test } from '@jest/globals';
 import { architecturePicture, importsOf } from './architecture.ts';
@@ -78,19 +86,40 @@ describe('the households', () => {
     expect(names.map((n) => n.replace('.json', ''))).toEqual(Object.keys(expected));
     expect(names.length).toBeGreaterThan(10);
   });
-  test.each(names)('%s is decided as written', (name) => {
-    const file = read(`examples/${name}`) as { known: Known };
-    const r = CALCULATORS.size?.answer(file, { catalogue: shelf.parts, rules: shelf.rules });
+  const decidedAs = (name: string) => {
+    const { known } = read(`examples/${name}.json`) as { known: Known };
+    const site = siteFrom(known, shelf.rules);
+    const d = decide({ known, catalogue: shelf.parts, rules: shelf.rules });
+    const e = expected[name];
+    if (!site.ok || d.kind !== 'recommendation' || !e) throw new Error(`${name}: ${d.sentence}`);
+    return { site: site.site, chosen: d.chosen, e };
+  };
+  const near = (is: number, written: number): void => {
+    expect(Math.abs(is - written)).toBeLessThanOrEqual(0.002 * Math.abs(written));
+  };
+  test.each(Object.keys(expected))('%s is decided as written', (name) => {
+    const { site, chosen, e } = decidedAs(name);
+    const { worst, year, design } = chosen;
+    expect([designInWords(design, shelf.parts), site.safe.limitedBy]).toEqual([e.inWords, e.limitedBy]);
+    expect(simulateYear(design, shelf.parts, site).worstMonth).toBe(e.worstMonth);
+    near(worst.litresADay, e.litresADay);
+    near(worst.fill.minutes, e.fillMinutes);
+    near(worst.fill.tankTdsMgL, e.tankTdsMgL);
+    near(worst.wasteRatio, e.wasteRatio);
+    near(worst.usableL, e.usableL);
+    near(year.wasteL, e.yearWasteL);
+  });
+  // the rest of what it says is long to work out
+  test.each(['02-ordinary', '12-well-iron-lamp'])('the calculator tells %s whole, with the figures written', (name) => {
+    const r = CALCULATORS.size?.answer(read(`examples/${name}.json`), { catalogue: shelf.parts, rules: shelf.rules });
     if (!r?.ok) throw new Error(r?.error.message ?? 'no answer');
     const o = r.output as unknown as Sized;
-    const e = expected[name.replace('.json', '')];
+    const e = expected[name];
     if (!e) throw new Error('no figures');
     expect([o.kind, o.chosen.inWords, o.worstMonth]).toEqual(['recommendation', e.inWords, e.worstMonth]);
     for (const k of ['litresADay', 'fillMinutes', 'tankTdsMgL', 'wasteRatio', 'usableL'] as const)
-      expect(Math.abs(o.chosen[k] - e[k])).toBeLessThanOrEqual(0.002 * Math.abs(e[k]));
-    expect(Math.abs(o.chosen.year.wasteL / e.yearWasteL - 1)).toBeLessThan(0.002);
-    const site = siteFrom(file.known, shelf.rules);
-    expect(site.ok && site.site.safe.limitedBy).toBe(e.limitedBy);
+      near(o.chosen[k], e[k]);
+    near(o.chosen.year.wasteL, e.yearWasteL);
     expect([o.bands.draws, o.months.length]).toEqual([500, 12]);
   });
 });

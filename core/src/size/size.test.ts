@@ -200,8 +200,8 @@ describe('the decision', () => {
           ((b.id.length * seed * 31 + b.id.charCodeAt(b.id.length - 1)) % 17),
       );
       expect(recommended(input({}, { catalogue: shuffled })).chosen.design).toEqual(once.chosen.design);
-      expect(recommended(input({}, { catalogue: [...shelf].reverse() })).sentence).toBe(once.sentence);
     }
+    expect(recommended(input({}, { catalogue: [...shelf].reverse() })).sentence).toBe(once.sentence);
   });
   test('no house inside the fields’ ranges breaks it', () => {
     fc.assert(

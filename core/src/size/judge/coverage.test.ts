@@ -23,7 +23,7 @@ const HOUSES: readonly (readonly [string, Known, Partial<Design>])[] = [
   ['hard water with a permeate pump', { feedTdsMgL: 520, hardnessMgL: 260, alkalinityMgL: 210 }, {}],
   ['weak pressure with a booster', { staticPressureBar: 2.2, runningPressureBar: 1.8 }, { permeatePumpId: null, pumpId: 'pump-small' }],
 ]; // oxfmt-ignore
-const TRUTHS = 60;
+const TRUTHS = 40;
 const DRAWS = 120;
 
 /**
