@@ -189,6 +189,14 @@ export async function settled(page: Page): Promise<void> {
   );
 }
 
+/** Goes on to another page of the application as its own links do, without reading the application in anew. */
+export async function goOn(page: Page, url: string): Promise<void> {
+  await page.evaluate((to) => {
+    history.pushState(null, '', to);
+    dispatchEvent(new PopStateEvent('popstate'));
+  }, url);
+}
+
 /** The cluster the databases of the tests are in, and how one of it is reached. */
 async function cluster(): Promise<{ readonly admin: pg.Client; readonly urlOf: (name: string) => string }> {
   const url = process.env.TEST_DATABASE_URL;

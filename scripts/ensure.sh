@@ -108,11 +108,16 @@ own_data_folder() { # folder, address
   echo "$2" >"$1/address"
 }
 
-# Starts a database that is gone when the script ends: a quick one, or with '' one that writes as durably as a firm's own.
-# Sets $work and $throwaway_url.
-throwaway_database() {
+# A folder that is gone when the script ends. Sets $work.
+throwaway_folder() {
   work=$(mktemp -d /var/tmp/katharos.XXXXXX)
   chmod 755 "$work"
   trap 'trap - EXIT; PGROOT=$work/pg scripts/pg.sh stop 2>/dev/null || true; rm -rf "$work"' EXIT
+}
+
+# Starts a database that is gone when the script ends: a quick one, or with '' one that writes as durably as a firm's own.
+# Sets $throwaway_url, and $work if it was not.
+throwaway_database() {
+  [[ -n ${work:-} ]] || throwaway_folder
   throwaway_url=$(PGROOT=$work/pg PG_THROWAWAY=${1-1} scripts/pg.sh start)
 }

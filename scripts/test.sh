@@ -5,22 +5,24 @@ source "$(dirname "$0")/ensure.sh"
 ensure_for_tests
 passed=0
 failed=0
+names=()
+pids=()
+# Begins a check beside those begun before; `checked` waits for them all and says of each what it said.
 check() { # name, command...
-  local name=$1
+  names+=("$1")
   shift
-  say "== $name"
-  if "$@"; then passed=$((passed + 1)); else
-    failed=$((failed + 1))
-    say "FAILED: $name"
-  fi
+  "$@" >"$work/check-${#pids[@]}" 2>&1 &
+  pids+=($!)
 }
-# two scripts that use one processor each
-both() {
-  npm run --silent "$1" &
-  local other=$!
-  npm run --silent "$2"
-  local code=$?
-  wait "$other" && return "$code"
+checked() {
+  local i
+  for i in "${!names[@]}"; do
+    local end=passed
+    wait "${pids[i]}" || end=FAILED
+    say "== ${names[i]}: $end"
+    cat "$work/check-$i" >&2
+    if [[ $end == passed ]]; then passed=$((passed + 1)); else failed=$((failed + 1)); fi
+  done
 }
 # adds the counts of a JSON report; a report that is missing or empty counts as one failure
 count() { # file, expression giving [passed, failed]
@@ -31,22 +33,22 @@ count() { # file, expression giving [passed, failed]
   else failed=$((failed + 1)); fi
 }
 
-check format npm run --silent format:check
+throwaway_folder
 check 'rules and types' npm run --silent lint
-check 'import rules, long functions' both boundaries functions
+check 'import rules' npm run --silent boundaries
+check build npm run --silent build
+check format npm run --silent format:check
+check 'long functions' npm run --silent functions
 check 'lock file' node scripts/check-lock.mjs
-
 if [[ -n ${DATABASE_URL:-} ]]; then say "DATABASE_URL is not used by the tests: they have a database of their own."; fi
 throwaway_database
 TEST_DATABASE_URL=$throwaway_url
 export TEST_DATABASE_URL
+checked
 
 say "== Jest"
 npm run --silent jest -- --json --outputFile="$work/jest.json" >/dev/null || true
 count "$work/jest.json" '[r.numPassedTests, r.numFailedTests + r.numRuntimeErrorTestSuites]'
-
-say "== Page"
-check build npm run --silent build
 
 say "== Playwright"
 PLAYWRIGHT_JSON_OUTPUT_FILE="$work/e2e.json" npm run --silent e2e -- --reporter=list,json || true

@@ -1,6 +1,6 @@
 import type { Page } from '@playwright/test';
 import axe from 'axe-core';
-import { expect, settled, test } from '../app.ts';
+import { expect, goOn, settled, test } from '../app.ts';
 
 const VIEWS: readonly [string, string][] = [
   ['Weir', 'gauge'],
@@ -13,6 +13,15 @@ const VIEWS: readonly [string, string][] = [
   ['Chalkpit', 'flush'],
   ['Highmoor', 'prove'],
   ['Highmoor', 'keep'],
+];
+
+/** The firm's own pages, each with its title. */
+const PAGES: readonly [string, string | RegExp][] = [
+  ['shelf', 'Shelf'],
+  ['rules', 'House rules'],
+  ['instruments', 'Instruments'],
+  ['people', 'People and devices'],
+  ['figures', /^How .* does$/],
 ];
 
 /** Views that have colours of their own on a phone. */
@@ -131,17 +140,21 @@ test('every page of the firm is free of serious findings', async ({ app, work: p
   await expect(page.getByText('Work in hand')).toBeVisible();
   let found = await looked(page, 'rounds');
   await expect(page.locator('.rounds-actions').first()).toBeVisible();
-  for (const path of ['shelf', 'rules', 'instruments', 'people', 'figures']) {
-    await page.goto(`${app.url}/${path}`);
-    await expect(page.locator('.firm-head h1')).toBeVisible();
+  for (const [path, title] of PAGES) {
+    await goOn(page, `${app.url}/${path}`);
+    await expect(page.locator('.firm-head h1')).toHaveText(title);
     found = { ...found, ...(await looked(page, path)) };
   }
-  await page.goto(`${app.url}/shelf`);
+  await goOn(page, `${app.url}/shelf`);
   await page.locator('.mantine-SegmentedControl-label', { hasText: 'Stock' }).click();
   await expect(page.getByLabel('Which van')).toBeVisible();
   found = { ...found, ...(await looked(page, 'stock')) };
-  for (const path of ['day', 'coming']) {
-    await page.goto(`${app.url}/${path}`);
+  for (const [path, title] of [
+    ['day', /day, /],
+    ['coming', 'What is coming'],
+  ] as const) {
+    await goOn(page, `${app.url}/${path}`);
+    await expect(page.locator('.day h1')).toHaveText(title);
     // shortly before midnight the made-up firm's visits are another day's
     await expect(page.locator('.day .headline, .day .empty').first()).toBeVisible();
     found = { ...found, ...(await looked(page, path)) };
@@ -152,8 +165,10 @@ test('every page of the firm is free of serious findings', async ({ app, work: p
 
 test('every lens of a job is free of serious findings', async ({ app, work: page }) => {
   let found: Record<string, string[]> = {};
+  await page.goto(app.url);
   for (const [name, lens] of VIEWS) {
-    await page.goto(await app.lens(name, lens));
+    await goOn(page, await app.lens(name, lens));
+    await expect(page.locator(`.sheet[data-lens="${lens}"] h1`)).toContainText(name);
     await expect(page.locator('.sheet h2, .sheet .headline, .flush-title').first()).toBeVisible();
     found = { ...found, ...(await looked(page, `${name} ${lens}`)) };
     // what a thumb is measured by is there by its name
@@ -161,7 +176,7 @@ test('every lens of a job is free of serious findings', async ({ app, work: page
   }
   nothingIn(found);
   // each part of Plumb has its own width; where there is little of it
-  await page.goto(await app.lens('Saltern', 'plumb'));
+  await goOn(page, await app.lens('Saltern', 'plumb'));
   for (const part of ['Layout', 'Joints', 'Tubes', 'Holes', 'Pick list']) {
     await page.locator('.mantine-SegmentedControl-label', { hasText: part }).click();
     await settled(page);

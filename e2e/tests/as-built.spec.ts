@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { decide, type Catalogue, type HouseRules, type Known } from '@katharos/core';
 import type { Job } from '@katharos/contract';
 import type { Locator, Page } from '@playwright/test';
-import { expect, test, wholeSheet, workAs, type App } from '../app.ts';
+import { type App, expect, goOn, test, wholeSheet, workAs } from '../app.ts';
 import { doNext } from '../flushing.ts';
 
 interface ShelfNow {
@@ -176,18 +176,18 @@ test('carbon at its own tap goes from Size to Keep without a membrane', async ({
   await page.getByRole('button', { name: 'Approve these filters' }).click();
   await expect(sentence(page)).toContainText('Carbon at its own tap');
   await expect(page.getByText('Version 1 approved', { exact: false })).toBeVisible();
-  await page.goto(await app.lens('Ropewalk', 'plumb'));
+  await goOn(page, await app.lens('Ropewalk', 'plumb'));
   await expect(page.locator('.joint-ticks button')).toHaveCount(7);
-  await page.goto(await app.lens('Ropewalk', 'flush'));
+  await goOn(page, await app.lens('Ropewalk', 'flush'));
   for (let i = 0; i < 20 && !(await page.getByText('Flushed and wet. Prove it next.').isVisible()); i++)
     await doNext(page);
-  await page.goto(await app.lens('Ropewalk', 'prove'));
+  await goOn(page, await app.lens('Ropewalk', 'prove'));
   await page.getByLabel('Tap flow').fill('3.6');
   await page.getByLabel('Temperature').fill('15');
   await page.getByLabel(/^Total chlorine/).fill('0.02');
   await expect(sentence(page)).toContainText('Good.');
   await page.getByRole('button', { name: 'Keep these readings' }).click();
-  await page.goto(await app.lens('Ropewalk', 'keep'));
+  await goOn(page, await app.lens('Ropewalk', 'keep'));
   await expect(page.locator('.life')).toHaveCount(2);
 });
 

@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import { expect, test } from '../app.ts';
+import { expect, goOn, test } from '../app.ts';
 
 test('a phone that slept through a clock says since when it is due; its calendar may ring instead', async ({
   app,
@@ -147,7 +147,7 @@ test('a joint that drips holds its round, on a phone, until it was looked at aga
   await page.locator('.thumb-bar').getByRole('button', { name: 'The round is done' }).click();
   await expect(page.locator('.flush-title')).not.toHaveText(/under pressure$/);
   // it is still to be read that it dripped, and what was done
-  await page.goto(await app.lens('Sluice', 'keep'));
+  await goOn(page, await app.lens('Sluice', 'keep'));
   await page.getByText('Everything that happened here', { exact: false }).click();
   await page.getByLabel('Find in the history').fill('taped anew');
   await expect(page.locator('.history-lines li')).toContainText(['taped anew, six turns']);

@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import type { Page } from '@playwright/test';
-import { expect, settled, test, wholeSheet } from '../app.ts';
+import { expect, goOn, settled, test, wholeSheet } from '../app.ts';
 
 const sentence = (page: Page) => page.locator('.gauge-sentence, .headline').first();
 const sent = (page: Page): Promise<void> => expect(page.locator('.strip-send')).toContainText('all sent');
@@ -219,7 +219,7 @@ test('an approved design says what differs once a reading changes, and is kept',
   await page.getByLabel('A tank under the sink').selectOption('tank');
   await expect(sentence(page)).toContainText('tank');
   await sent(page);
-  await page.goto(await app.lens('Gable', 'size'));
+  await goOn(page, await app.lens('Gable', 'size'));
   await expect(page.getByText(/tank: none in version 1, Tank/)).toBeVisible();
   await page.getByRole('button', { name: 'Approve as a new version' }).click();
   await expect(page.getByText('Version 2 approved', { exact: false })).toBeVisible();
@@ -284,9 +284,9 @@ test('a house rule changed is used at once by the next sizing, and put back', as
   await set('4.8');
   await page.getByRole('button', { name: 'Save the rules' }).click();
   await expect(page.getByText('as saved')).toBeVisible();
-  await page.goto(await app.lens('Highmoor', 'size'));
+  await goOn(page, await app.lens('Highmoor', 'size'));
   await expect(page.getByText(/Without a pump the house rule wants 4.8 bar/).first()).toBeVisible();
-  await page.goto(`${app.url}/rules`);
+  await goOn(page, `${app.url}/rules`);
   await set('0');
   await page.getByRole('button', { name: 'Save the rules' }).click();
   await expect(page.getByText('as saved')).toBeVisible();

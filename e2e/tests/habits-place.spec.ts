@@ -1,4 +1,4 @@
-import { expect, settled, test, workAs } from '../app.ts';
+import { expect, goOn, settled, test, workAs } from '../app.ts';
 
 test('a household’s day is drawn, dragged and decided from; it goes back to the usual one', async ({
   app,
@@ -24,11 +24,11 @@ test('a household’s day is drawn, dragged and decided from; it goes back to th
   await page.reload();
   await expect(page.getByText(/L by their day below/).first()).toBeVisible();
   await expect(sentence).not.toHaveText(before ?? '');
-  await page.goto(await app.lens('Saltern', 'size'));
+  await goOn(page, await app.lens('Saltern', 'size'));
   await expect(page.getByText('their day, as drawn').first()).toBeVisible();
   await page.getByRole('button', { name: 'Back to a usual day' }).click();
   await expect(page.getByText('their day, as drawn')).toHaveCount(0);
-  await page.goto(await app.lens('Saltern', 'gauge'));
+  await goOn(page, await app.lens('Saltern', 'gauge'));
   await expect(sentence).toHaveText(before ?? '');
 });
 

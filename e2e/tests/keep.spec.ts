@@ -1,4 +1,4 @@
-import { expect, test } from '../app.ts';
+import { expect, goOn, test } from '../app.ts';
 
 test('what is due is changed on a phone: read, shut, the right one in each bowl, a reload in the middle, closed', async ({
   app,
@@ -110,9 +110,9 @@ test('a call is taken down with what it may be, stands in front, and is closed b
   await page.getByRole('button', { name: 'Take the call down' }).click();
   const call = page.getByRole('region', { name: /^They called/ });
   await expect(call).toContainText('gurgles all night');
-  await page.goto(app.url);
+  await goOn(page, app.url);
   await expect(page.getByText('They called: it runs to the drain all the time.')).toBeVisible();
-  await page.goto(await app.lens('Highmoor', 'keep'));
+  await goOn(page, await app.lens('Highmoor', 'keep'));
   await call.getByRole('link', { name: 'read it once it is mended' }).click();
   for (const [label, text] of [
     ['Feed TDS', '178'],

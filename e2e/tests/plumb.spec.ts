@@ -1,6 +1,6 @@
 import type { Job } from '@katharos/contract';
 import type { Locator, Page } from '@playwright/test';
-import { expect, test, type App } from '../app.ts';
+import { type App, expect, goOn, test } from '../app.ts';
 
 const part = (page: Page, name: string): Promise<void> =>
   page.locator('.mantine-SegmentedControl-label', { hasText: name }).click();
@@ -121,7 +121,7 @@ test('a second tap is put in beside the sizing, a damaged tank replaced: each wi
   await page.reload();
   await part(page, 'Pick list');
   await expect(page.locator('.picks').getByText(other)).toBeVisible();
-  await page.goto(await app.lens('Saltern', 'flush'));
+  await goOn(page, await app.lens('Saltern', 'flush'));
   await expect(page.getByText('Open the second tap’s branch, run it until clear')).toBeVisible();
 });
 
@@ -187,7 +187,7 @@ test('a cupboard nobody measured has no drawing, and its lists all the same', as
   await page.goto(await app.lens('Ropewalk', 'size'));
   await page.getByRole('button', { name: 'Approve these filters' }).click();
   await expect(page.getByText('Version 1 approved', { exact: false })).toBeVisible();
-  await page.goto(await app.lens('Ropewalk', 'plumb'));
+  await goOn(page, await app.lens('Ropewalk', 'plumb'));
   await expect(page.getByText(/Once the cupboard’s width, depth and height are measured/)).toBeVisible();
   await part(page, 'Pick list');
   await expect(page.getByRole('checkbox', { name: /Tube cutter/ })).toBeVisible();

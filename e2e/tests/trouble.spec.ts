@@ -1,5 +1,5 @@
 import type { Job } from '@katharos/contract';
-import { expect, test, workAs, wholeSheet } from '../app.ts';
+import { expect, goOn, test, wholeSheet, workAs } from '../app.ts';
 import { doNext } from '../flushing.ts';
 
 test('two people edit one household: the second is shown both and chooses', async ({ app, work: page, browser }) => {
@@ -116,7 +116,7 @@ test('a well without a laboratory report is referred, and opens once the report 
   await page.keyboard.press('1');
   await page.getByLabel('Laboratory microbiology').selectOption({ label: 'report in hand, clean' });
   await page.keyboard.press('Tab');
-  await page.goto(await app.lens('Fenmill', 'size'));
+  await goOn(page, await app.lens('Fenmill', 'size'));
   await expect(page.locator('.headline')).toContainText(/Put in element|Nothing on the shelf/);
 });
 
