@@ -24,10 +24,13 @@ function bundled(test) {
   return { code: readFileSync(at, 'utf8'), map: { ...map, sources } };
 }
 
-const translated = (source, path) =>
-  /\.test\.tsx?$/.test(path) && !standsAlone(source) ? bundled(path) : plain(source, path);
+const isBundled = (source, path) => /\.test\.tsx?$/.test(path) && !standsAlone(source);
 
 export default {
-  getCacheKey: (source, path) => createHash('sha1').update(path).update(translated(source, path).code).digest('hex'),
-  process: (source, path) => translated(source, path),
+  getCacheKey: (source, path) =>
+    createHash('sha1')
+      .update(path)
+      .update(isBundled(source, path) ? bundled(path).code : source)
+      .digest('hex'),
+  process: (source, path) => (isBundled(source, path) ? bundled(path) : plain(source, path)),
 };
