@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { Job, Rounds } from '@katharos/contract';
 import type { Browser, Page } from '@playwright/test';
-import { expect, test, workAs, wholeSheet, type App } from '../app.ts';
+import { expect, goOn, test, workAs, wholeSheet, type App } from '../app.ts';
 
 const LENSES = ['gauge', 'size', 'plumb', 'flush', 'prove', 'keep'];
 const strip = (page: Page) => page.locator('.strip-send', { hasText: /sent|kept|sending|refused|page/ });
@@ -56,8 +56,8 @@ test('a day without signal on two devices: all of a job opens and is written to,
     await expect(page.getByText(/The server is away. This job is as it was at/)).toBeVisible();
   }
   for (const lens of LENSES) {
-    await imra.goto(saltern.replace('gauge', lens));
-    // all it works out, cold, while the other device works out the same
+    await goOn(imra, saltern.replace('gauge', lens));
+    // the first with all it works out, cold, while the other device works out the same
     await expect(imra.locator(`.sheet[data-lens="${lens}"]`)).toHaveAttribute('aria-busy', 'false', {
       timeout: 90_000,
     });
