@@ -35,7 +35,7 @@ test('an approved job stays as it was through edits of shelf, rules and readings
   await expect(page.getByText(/Version 1 approved/)).toBeVisible();
   const said = await sentence(page).textContent();
   const figures = await all(page, '.line-tds');
-  await page.goto(await app.lens('Saltern', 'plumb'));
+  await goOn(page, await app.lens('Saltern', 'plumb'));
   const joints = await all(page, '.joint-ticks button');
 
   const shelf = await get<ShelfNow>(app, 'shelf');
@@ -51,13 +51,13 @@ test('an approved job stays as it was through edits of shelf, rules and readings
   await page.getByLabel('Feed TDS').press('Enter');
   await sent(page);
 
-  await page.goto(await app.lens('Saltern', 'size'));
+  await goOn(page, await app.lens('Saltern', 'size'));
   await expect(page.getByText(new RegExp(`The shelf now says of ${element.name}: rating`))).toBeVisible();
   await expect(page.getByText(/House rule, .*: 3 now, \d when it was approved/)).toBeVisible();
   await expect(page.getByText(/Feed TDS reads 1510 mg\/L now, 1450 mg\/L when it was approved/)).toBeVisible();
   await expect(sentence(page)).toHaveText(said ?? '');
   expect(await all(page, '.line-tds')).toEqual(figures);
-  await page.goto(await app.lens('Saltern', 'plumb'));
+  await goOn(page, await app.lens('Saltern', 'plumb'));
   expect(await all(page, '.joint-ticks button')).toEqual(joints);
 }); // oxfmt-ignore
 
@@ -87,9 +87,9 @@ test('a job of the first format opens with all it holds, and goes on', async ({ 
     .locator('input[type="file"]:not([capture])')
     .setInputFiles({ name: 'old.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(file)) });
   await expect(page.getByText('Old Mill Loft').first()).toBeVisible();
-  await page.goto(`${app.url}/jobs/${jobId}/size`);
+  await goOn(page, `${app.url}/jobs/${jobId}/size`);
   await expect(sentence(page)).toHaveText('As it was said then.');
-  await page.goto(`${app.url}/jobs/${jobId}/keep`);
+  await goOn(page, `${app.url}/jobs/${jobId}/keep`);
   await expect(page.getByRole('cell', { name: /carbon changed early/ })).toBeVisible();
   await expect(page.locator('.unreadables')).toHaveCount(0);
 });
