@@ -15,7 +15,7 @@ export default {
   // a project's own is not heeded
   testTimeout: 60_000,
   maxWorkers: 2,
-  workerIdleMemoryLimit: '700MB',
+  workerIdleMemoryLimit: '1400MB',
   projects: [
     ...['core', 'contract', 'demo', 'server', 'cli'].map((name) => ({
       ...base,

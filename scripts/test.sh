@@ -1,5 +1,6 @@
 #!/usr/bin/env bash
-# npm test: format, lint with types, import rules, Jest with a real database, Playwright in Debian's Chromium.
+# npm test: format, lint with types, import rules and the build beside each other, then Jest with a real database, then Playwright
+# in Debian's Chromium.
 # Everything runs even if something before it failed; the last line is the count.
 source "$(dirname "$0")/ensure.sh"
 ensure_for_tests

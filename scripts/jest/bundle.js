@@ -1,6 +1,7 @@
 /**
  * Makes a few modules of all a project's tests and what they take, before they run: to find, read and link a module costs Jest
- * some milliseconds, and most tests take hundreds of ours. Each test still has its own copy of all of them.
+ * some milliseconds, and most tests take hundreds of ours. Each file of the page's tests still has its own copy of all of them;
+ * those of what has no page share theirs (native.js).
  */
 import { readFileSync, readdirSync, rmSync } from 'node:fs';
 import { join, relative, sep } from 'node:path';

@@ -90,16 +90,16 @@ interface Decided {
   readonly decision: Decision;
 }
 /** What was decided before it was asked, here and by the server; it holds for the same readings, parts and rules only. */
-const ahead: { here?: Decided; kept?: Decided } = {};
+const decidedBefore: { here?: Decided; kept?: Decided } = {};
 
 /** Takes up what the server decided, as far as it was decided from this shelf and by this core. */
 function takeUp(kept: KeptDecision | null, { catalogue, rules }: Shelf, stamp: string): void {
   if (kept?.coreVersion !== CORE_VERSION || kept.stamp !== stamp || stamp === '') return;
   const { known, placed, standing, decision } = kept;
-  ahead.kept = { asked: { catalogue, rules, known, placed, standing }, decision };
+  decidedBefore.kept = { asked: { catalogue, rules, known, placed, standing }, decision };
 }
 const decisionOn = (asked: Asked): Decision =>
-  [ahead.kept, ahead.here].find((d) => d && equal(d.asked, asked))?.decision ?? decide(asked);
+  [decidedBefore.kept, decidedBefore.here].find((d) => d && equal(d.asked, asked))?.decision ?? decide(asked);
 
 /** Everything the page asks the computation, by name; what goes in and out can be sent between threads: see core.worker.ts. */
 export const core = {
@@ -110,7 +110,7 @@ export const core = {
     takeUp(kept as KeptDecision | null, { catalogue, rules }, stamp);
     const { known, placed } = readJob(facts);
     const asked = { catalogue, rules, known, placed, standing: standingAmong(designs, facts) };
-    ahead.here = { asked, decision: decisionOn(asked) };
+    decidedBefore.here = { asked, decision: decisionOn(asked) };
   },
   /** Takes up what the server decided of a job, before it is asked. @param key of the shelf with this stamp */
   setKept: (key: string, kept: KeptDecision, stamp: string): void => {
