@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { truncateSync } from 'node:fs';
 import pg from 'pg';
-import { expect, onOwnDatabase, roundOf, settled, test, workAs } from '../app.ts';
+import { expect, goOn, onOwnDatabase, roundOf, settled, test, workAs } from '../app.ts';
 
 test('the whole firm goes out as one file and into an empty installation, where the work goes on', async ({
   app,
@@ -51,7 +51,7 @@ test('the whole firm goes out as one file and into an empty installation, where 
 
     // what is written there is written as the same person
     const weir = after.find((r) => r.household.name.startsWith('Weir'))?.jobId ?? '';
-    await there.goto(`${other.url}/jobs/${weir}/gauge`);
+    await goOn(there, `${other.url}/jobs/${weir}/gauge`);
     await there.getByLabel('Feed TDS', { exact: true }).fill('512');
     await there.getByLabel('Feed TDS', { exact: true }).press('Enter');
     await settled(there);

@@ -80,7 +80,7 @@ test('a household is left one sheet of paper, and the proof another', async ({ a
     await page.emulateMedia({ media: null });
     // what is on the paper, photographed, opens their job
     const job = page.url().split('/').at(-2) ?? '';
-    await page.goto(app.url);
+    await goOn(page, app.url);
     const chosen = page.waitForEvent('filechooser');
     await page.getByRole('button', { name: 'Scan a household’s code' }).click();
     await (await chosen).setFiles({ name: 'code.png', mimeType: 'image/png', buffer: code });

@@ -1,4 +1,4 @@
-import { expect, settled, test, workAs } from '../app.ts';
+import { expect, goOn, settled, test, workAs } from '../app.ts';
 
 test('somebody new comes in by a link, may do what their role may, and is out once their device is ended', async ({
   app,
@@ -28,12 +28,12 @@ test('somebody new comes in by a link, may do what their role may, and is out on
 
   // a reader looks, and writes nothing
   await expect(phone.getByRole('button', { name: 'Add a household' })).toBeDisabled();
-  await phone.goto(await app.lens('Weir', 'gauge'));
+  await goOn(phone, await app.lens('Weir', 'gauge'));
   await expect(phone.getByText('You look here. Try what you like: nothing is written.')).toBeVisible();
   await phone.getByLabel('Feed TDS', { exact: true }).fill('512');
   await phone.getByLabel('Feed TDS', { exact: true }).press('Enter');
   await expect(phone.getByText('You look here: nothing was written.')).toBeVisible();
-  await phone.goto(`${app.url}/people`);
+  await goOn(phone, `${app.url}/people`);
   await expect(phone.getByText('Only the owner of the firm sees its people and devices.')).toBeVisible();
 
   // the link is used up
@@ -73,7 +73,7 @@ test('somebody new comes in by a link, may do what their role may, and is out on
   await phone.goto(app.url);
   await phone.getByRole('button', { name: /^Wen Alder/ }).click();
   await expect(phone.locator('.strip-send')).toContainText('all sent');
-  await phone.goto(await app.lens('Weir', 'gauge'));
+  await goOn(phone, await app.lens('Weir', 'gauge'));
   await expect(phone.getByLabel('Feed TDS', { exact: true })).toHaveValue(/530/);
   await context.close();
 });

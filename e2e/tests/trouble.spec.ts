@@ -123,7 +123,7 @@ test('a well without a laboratory report is referred, and opens once the report 
 test('an address nobody has is told plainly', async ({ app, work: page }) => {
   await page.goto(`${app.url}/jobs/5f0c4b1e-0000-4000-a000-000000000000/gauge`);
   await expect(page.getByRole('heading', { name: 'There is no such page' })).toBeVisible();
-  await page.goto(`${app.url}/nowhere`);
+  await goOn(page, `${app.url}/nowhere`);
   await expect(page.getByRole('heading', { name: 'There is no such page' })).toBeVisible();
 });
 
