@@ -13,7 +13,7 @@ function faultWords(error: unknown): string {
 
 /** The whole firm out as one archive of open files, and into a new installation. */
 export function Archive(): ReactElement {
-  const [bring, { isLoading, error, data, reset }] = useBringArchiveMutation();
+  const [bring, { isLoading, error, data, reset }] = useBringArchiveMutation({ fixedCacheKey: 'archive' });
   const [asked, setAsked] = useState<File | null>(null);
   return (
     <section aria-labelledby="archive-title" className="archive">
