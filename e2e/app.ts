@@ -3,7 +3,7 @@ import { randomUUID } from 'node:crypto';
 import { createServer } from 'node:net';
 import { fileURLToPath } from 'node:url';
 import type { Rounds, RoundsEntry, Session } from '@katharos/contract';
-import { expect, test as base, type Page } from '@playwright/test';
+import { expect, test as base, type Browser, type ConsoleMessage, type Page, type Request } from '@playwright/test';
 import pg from 'pg';
 
 const ROOT = fileURLToPath(new URL('..', import.meta.url));
@@ -159,11 +159,14 @@ export async function wear(page: Page, url: string, { cookie }: { readonly cooki
   await page.context().addCookies([{ name, value, url }]);
 }
 
-/** Makes a page one on which the whole sheet of Gauge stands open. */
+/** Makes a page one on which the whole sheet of Gauge stands open from its next load on. */
 export async function wholeSheet(page: Page): Promise<void> {
-  await page.addInitScript(() => {
+  const open = (): void => {
     localStorage.setItem('katharos.sheet', JSON.stringify(['water', 'pressure', 'household', 'place']));
-  });
+  };
+  // one that was nowhere yet has nowhere to keep it
+  if (page.url() === 'about:blank') await page.addInitScript(open);
+  else await page.evaluate(open);
 }
 
 /** Waits until nothing is being worked out or fetched and the page has stood still for a moment. */
@@ -287,11 +290,68 @@ async function decidedAhead({ url, databaseUrl }: App): Promise<void> {
   }
 }
 
-export const test = base.extend<{ app: App; work: Page }, { server: App }>({
+/** Asks nothing of any address but this machine's. */
+async function keptToItself(page: Page, use: (page: Page) => Promise<void>): Promise<void> {
+  const outside: string[] = [];
+  const asked = (r: Request): void => {
+    if (!/^(http:\/\/127\.0\.0\.1:\d+\/|data:|blob:)/.test(r.url())) outside.push(r.url());
+  };
+  const said = (m: ConsoleMessage): void => {
+    if (m.text().includes('Content Security Policy')) outside.push(m.text());
+  };
+  page.on('request', asked).on('console', said);
+  await use(page);
+  page.off('request', asked).off('console', said);
+  expect(outside).toEqual([]);
+}
+
+/**
+ * One browser page for one test after another: the engine keeps what it made of the scripts, which is two fifths of what a load
+ * costs, and all that was stored goes. What cannot be taken back from a page (a clock of its own, scripts put before others) wants
+ * a `fresh` one.
+ */
+class Desk {
+  private page: Page | undefined;
+  private readonly browser: Browser;
+  constructor(browser: Browser) {
+    this.browser = browser;
+  }
+  /** Has a test use the page, as on a device that was never here. @param url of the application */
+  async lend(url: string, use: (page: Page) => Promise<void>): Promise<void> {
+    const page = (this.page ??= await (await this.browser.newContext()).newPage());
+    const context = page.context();
+    // of the application, and does nothing
+    await page.goto(`${url}/icon-192.png`);
+    await page.evaluate(() => {
+      sessionStorage.clear();
+    });
+    const devtools = await context.newCDPSession(page);
+    await devtools.send('Storage.clearDataForOrigin', { origin: url, storageTypes: 'all' });
+    await devtools.detach();
+    await page.setViewportSize({ width: 1280, height: 800 });
+    await page.emulateMedia({ media: null, colorScheme: 'light', reducedMotion: 'reduce' });
+    await use(page);
+    for (const other of context.pages()) if (other !== page) await other.close();
+    await page.unrouteAll();
+    await context.setOffline(false);
+    // nothing of it goes on beside the next test
+    await page.goto(`${url}/icon-192.png`);
+  }
+}
+
+type OfTest = { app: App; work: Page; fresh: Page };
+
+export const test = base.extend<OfTest, { server: App; desk: Desk }>({
   server: [
     // oxlint-disable-next-line no-empty-pattern -- Playwright reads the fixture's needs from this pattern
     async ({}, use) => {
       await onOwnDatabase(use);
+    },
+    { scope: 'worker' },
+  ],
+  desk: [
+    async ({ browser }, use) => {
+      await use(new Desk(browser));
     },
     { scope: 'worker' },
   ],
@@ -305,18 +365,17 @@ export const test = base.extend<{ app: App; work: Page }, { server: App }>({
     }
     await use(server);
   },
-  /** a page on which Imra is already working; whatever is done on it, nothing is asked of any address but this machine's */
-  work: async ({ app, page }, use) => {
-    const outside: string[] = [];
-    page.on('request', (r) => {
-      if (!/^(http:\/\/127\.0\.0\.1:\d+\/|data:|blob:)/.test(r.url())) outside.push(r.url());
+  /** a page on which Imra is already working, as on a device that was never here before */
+  work: async ({ app, desk }, use) => {
+    await desk.lend(app.url, async (page) => {
+      await workAs(app, page);
+      await keptToItself(page, use);
     });
-    page.on('console', (m) => {
-      if (m.text().includes('Content Security Policy')) outside.push(m.text());
-    });
+  },
+  /** the same, and no other test has used it or will */
+  fresh: async ({ app, page }, use) => {
     await workAs(app, page);
-    await use(page);
-    expect(outside).toEqual([]);
+    await keptToItself(page, use);
   },
 });
 export { expect };

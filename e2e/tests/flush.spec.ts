@@ -3,7 +3,7 @@ import { expect, goOn, test } from '../app.ts';
 
 test('a phone that slept through a clock says since when it is due; its calendar may ring instead', async ({
   app,
-  work: page,
+  fresh: page,
 }) => {
   await page.setViewportSize({ width: 390, height: 844 });
   await page.clock.install({ time: new Date() });
@@ -155,7 +155,7 @@ test('a joint that drips holds its round, on a phone, until it was looked at aga
 
 test('a fill that takes twice as long moves the drinking time, and is a finding with its causes', async ({
   app,
-  work: page,
+  fresh: page,
 }) => {
   await page.clock.install({ time: new Date() });
   await page.goto(await app.lens('Chalkpit', 'flush'));
