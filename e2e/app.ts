@@ -339,7 +339,11 @@ class Desk {
   }
 }
 
-type OfTest = { app: App; work: Page; fresh: Page };
+interface OfTest {
+  app: App;
+  work: Page;
+  fresh: Page;
+}
 
 export const test = base.extend<OfTest, { server: App; desk: Desk }>({
   server: [
