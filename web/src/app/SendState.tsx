@@ -2,6 +2,7 @@ import { formatMinutes } from '@katharos/core';
 import { Button, Popover } from '@mantine/core';
 import dayjs from 'dayjs';
 import type { ReactElement } from 'react';
+import { Link } from 'react-router';
 import { dropPicture } from '../data/pictures.ts';
 import { useAppDispatch, useAppSelector } from '../data/store.ts';
 import type { Refused } from '../data/outbox/entries.ts';
@@ -15,17 +16,21 @@ function sendWords({
   pending,
   refused,
   link,
+  failing,
   lastSentAt,
   noRoom,
   device,
   away,
-}: Pick<OutboxState, 'pending' | 'refused' | 'link' | 'lastSentAt' | 'noRoom' | 'device'> & { away: boolean }): string {
+}: Pick<OutboxState, 'pending' | 'refused' | 'link' | 'failing' | 'lastSentAt' | 'noRoom' | 'device'> & {
+  away: boolean;
+}): string {
   if (refused.length > 0) return `${String(refused.length)} refused`;
   if (noRoom) return `${String(pending.length)} only in this page`;
-  if (pending.length > 0)
-    return link === 'away' || away
-      ? `server away, ${String(pending.length)} kept here`
-      : `sending ${String(pending.length)}`;
+  if (pending.length > 0) {
+    const kept = `${String(pending.length)} kept here`;
+    if (link === 'away' || away) return `server away, ${kept}`;
+    return Object.keys(failing).length > 0 ? `server failed, ${kept}` : `sending ${String(pending.length)}`;
+  }
   if (device === 'reading') return 'reading what waits';
   if (device === 'closed') return 'nothing kept here';
   if (away) return 'server away, all sent';
@@ -34,12 +39,15 @@ function sendWords({
 
 /** Says whether what was recorded has reached the server, waits on this device, or was refused. */
 export function SendState(): ReactElement {
-  const { refused, unreadable, link, lastSentAt, unkept, noRoom, device, stays } = useAppSelector((s) => s.outbox);
+  const { refused, unreadable, link, failing, lastSentAt, unkept, noRoom, device, stays } = useAppSelector(
+    (s) => s.outbox,
+  );
   const pending = useAppSelector(selectOwnPending);
   const apart = useAppSelector(selectApart);
   const dispatch = useAppDispatch();
   const away = useAppSelector(selectIsAway);
-  const words = sendWords({ pending, refused, link, lastSentAt, noRoom, device, away });
+  const words = sendWords({ pending, refused, link, failing, lastSentAt, noRoom, device, away });
+  const stumbles = Object.entries(failing);
   return (
     <Popover position="bottom-end" width={340}>
       <Popover.Target>
@@ -47,7 +55,11 @@ export function SendState(): ReactElement {
           type="button"
           className="strip-send"
           data-state={
-            refused.length > 0 || noRoom ? 'refused' : link === 'away' || away || device === 'closed' ? 'away' : 'ok'
+            refused.length > 0 || noRoom
+              ? 'refused'
+              : link === 'away' || away || device === 'closed' || stumbles.length > 0
+                ? 'away'
+                : 'ok'
           }
         >
           <span role="status">{words}</span>
@@ -93,6 +105,12 @@ export function SendState(): ReactElement {
                   ' This browser does not promise to keep them if the device runs out of room: send them before you clear anything.'}
               </p>
             )}
+            {stumbles.map(([jobId, said]) => (
+              <p key={jobId} role="alert">
+                The server failed on what was recorded of <Link to={`/jobs/${jobId}`}>a job</Link>: {said} It stays here
+                and is tried again by itself; what belongs to other jobs is sent meanwhile.
+              </p>
+            ))}
             <Button
               size="xs"
               onClick={() => {

@@ -56,6 +56,19 @@ describe('what waits to be sent', () => {
     act(() => void store.dispatch(outboxActions.refused([{ entry, reason: 'No.' }])));
     expect(screen.getByRole('status').textContent).toBe('1 refused');
   });
+  test('a job the server stumbles on is named with what it said, until it is taken', async () => {
+    const store = show(<SendState />);
+    act(() => void store.dispatch(nothingKept));
+    act(() => void store.dispatch(outboxActions.added([entry])));
+    act(() => void store.dispatch(outboxActions.failedOn({ [JOB]: 'Something went wrong here.' })));
+    expect(screen.getByRole('status').textContent).toBe('server failed, 1 kept here');
+    await userEvent.click(screen.getByRole('button'));
+    expect((await screen.findByRole('alert')).textContent).toContain('Something went wrong here.');
+    expect(screen.getByRole('link', { name: 'a job' }).getAttribute('href')).toBe(`/jobs/${JOB}`);
+    act(() => void store.dispatch(outboxActions.sent({ ids: [entry.id], at: 0 })));
+    expect(screen.getByRole('status').textContent).toMatch(/^all sent/);
+    expect(screen.queryByRole('alert')).toBeNull();
+  });
   test('nothing is said to be sent before what an earlier page left has been read', async () => {
     const store = show(<SendState />);
     await userEvent.click(screen.getByRole('button'));

@@ -73,6 +73,7 @@ export const hearOtherTabs = (): Thunk<void> => (dispatch, getState) => {
       dispatch(outboxActions.reached());
     }
     if (news.kind === 'away') dispatch(outboxActions.unreachable());
+    if (news.kind === 'failed') dispatch(outboxActions.failedOn(news.failing));
     // whoever tells may be gone the next moment: this tab sends what is left by then
     void dispatch(mirror())
       .then(() => {
@@ -225,12 +226,8 @@ function tryLater(dispatch: Dispatch): void {
 }
 
 async function sendAll(dispatch: Dispatch, getState: () => HasOutbox): Promise<void> {
-  const aside = new Set<string>();
-  const later = (): void => {
-    dispatch(outboxActions.unreachable());
-    tellOthers({ kind: 'away' });
-    tryLater(dispatch);
-  };
+  // with what the server said of each
+  const aside = new Map<string, string>();
   // whoever is not signed in here any more: theirs wait for them, and nobody else's behind them
   const out = new Set<string>();
   for (;;) {
@@ -247,12 +244,14 @@ async function sendAll(dispatch: Dispatch, getState: () => HasOutbox): Promise<v
       continue;
     }
     if (result.kind === 'away') {
-      later();
+      dispatch(outboxActions.unreachable());
+      tellOthers({ kind: 'away' });
+      tryLater(dispatch);
       return;
     }
     if (result.kind === 'failed') {
       // what makes the server stumble on one job must not keep the others waiting
-      aside.add(first.jobId);
+      aside.set(first.jobId, result.reason);
       continue;
     }
     if (result.kind === 'sent') await settle(entries, dispatch);
@@ -261,8 +260,12 @@ async function sendAll(dispatch: Dispatch, getState: () => HasOutbox): Promise<v
       for (const e of entries) await sendAlone(e, by ?? session.personId, dispatch);
     else await refuse(first, result, dispatch, getState);
   }
-  if (aside.size > 0) later();
-  else if (out.size > 0) tryLater(dispatch);
+  if (aside.size > 0 || Object.keys(getState().outbox.failing).length > 0) {
+    const failing = Object.fromEntries(aside);
+    dispatch(outboxActions.failedOn(failing));
+    tellOthers({ kind: 'failed', failing });
+  }
+  if (aside.size > 0 || out.size > 0) tryLater(dispatch);
 }
 
 async function sendAlone(entry: Entry, by: string | null, dispatch: Dispatch): Promise<void> {

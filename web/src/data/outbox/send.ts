@@ -11,8 +11,8 @@ export type Sent =
   | { readonly kind: 'away' }
   /** who made it is not signed in here */
   | { readonly kind: 'out' }
-  /** the server stumbles on it */
-  | { readonly kind: 'failed' }
+  /** the server stumbles on it, and said so in these words */
+  | { readonly kind: 'failed'; readonly reason: string }
   | {
       readonly kind: 'refused';
       readonly reason: string;
@@ -64,7 +64,7 @@ export async function send(entries: readonly Entry[], by: string | null): Promis
     const data = await res.text();
     const theirs = res.status !== 403 || NOT_THEIRS.test(problemOf({ data })?.type ?? '');
     if (!(REFUSALS.has(res.status) || res.status === 403) || !theirs)
-      return { kind: res.status === 500 ? 'failed' : 'away' };
+      return res.status === 500 ? { kind: 'failed', reason: errorWords({ data }) } : { kind: 'away' };
     const current = HouseholdSchema.safeParse(problemOf({ data })?.current).data;
     if (standsAlready(entries[0], current)) return { kind: 'sent' };
     return { kind: 'refused', reason: errorWords({ data }), data, current };

@@ -10,6 +10,8 @@ export interface OutboxState {
   /** rows on this device that this page cannot read; they stay there */
   readonly unreadable: number;
   readonly link: 'ok' | 'away';
+  /** jobs the server stumbled on when it was last sent to, by their id, each with what it said */
+  readonly failing: Readonly<Record<string, string>>;
   readonly lastSentAt: number | null;
   /** ids of those that this page alone has: not written down yet, or the device would not */
   readonly unkept: readonly string[];
@@ -26,6 +28,7 @@ const initialState: OutboxState = {
   refused: [],
   unreadable: 0,
   link: 'ok',
+  failing: {},
   lastSentAt: null,
   unkept: [],
   noRoom: false,
@@ -86,7 +89,8 @@ const slice = createSlice({
       };
     },
     reached: (s): OutboxState => ({ ...s, link: 'ok' }),
-    unreachable: (s): OutboxState => ({ ...s, link: 'away' }),
+    unreachable: (s): OutboxState => ({ ...s, link: 'away', failing: {} }),
+    failedOn: (s, a: PayloadAction<OutboxState['failing']>): OutboxState => ({ ...s, link: 'ok', failing: a.payload }),
     refused: (s, a: PayloadAction<Refused[]>): OutboxState => {
       const gone = new Set(a.payload.map((r) => r.entry.id));
       return {

@@ -33,11 +33,12 @@ function theChannel(): BroadcastChannel | undefined {
   return channel;
 }
 
-/** What a tab tells: what is kept on this device changed, or pictures of it did, the server has taken some of it, or is away. */
+/** What a tab tells: what is kept on this device changed, or pictures of it did, the server has taken some of it, stumbles on jobs, or is away. */
 export type News =
   | { readonly kind: 'changed' }
   | { readonly kind: 'pictures' }
   | { readonly kind: 'sent'; readonly ids: readonly string[] }
+  | { readonly kind: 'failed'; readonly failing: Readonly<Record<string, string>> }
   | { readonly kind: 'away' };
 
 /** Tells the other tabs of this device. */
