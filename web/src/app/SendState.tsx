@@ -66,6 +66,13 @@ export function SendState(): ReactElement {
         </button>
       </Popover.Target>
       <Popover.Dropdown>
+        {pending.length > 0 &&
+          stumbles.map(([jobId, said]) => (
+            <p key={jobId} role="alert">
+              The server failed on what was recorded of <Link to={`/jobs/${jobId}`}>a job</Link>: {said} It stays here
+              and is tried again by itself; what belongs to other jobs is sent meanwhile.
+            </p>
+          ))}
         {device === 'read' && refused.length === 0 && pending.length === 0 && (
           <p>Everything recorded here is on the server.</p>
         )}
@@ -105,12 +112,6 @@ export function SendState(): ReactElement {
                   ' This browser does not promise to keep them if the device runs out of room: send them before you clear anything.'}
               </p>
             )}
-            {stumbles.map(([jobId, said]) => (
-              <p key={jobId} role="alert">
-                The server failed on what was recorded of <Link to={`/jobs/${jobId}`}>a job</Link>: {said} It stays here
-                and is tried again by itself; what belongs to other jobs is sent meanwhile.
-              </p>
-            ))}
             <Button
               size="xs"
               onClick={() => {
