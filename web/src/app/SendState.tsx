@@ -3,6 +3,7 @@ import { Button, Popover } from '@mantine/core';
 import dayjs from 'dayjs';
 import type { ReactElement } from 'react';
 import { Link } from 'react-router';
+import { api } from '../data/api.ts';
 import { dropPicture } from '../data/pictures.ts';
 import { useAppDispatch, useAppSelector } from '../data/store.ts';
 import type { Refused } from '../data/outbox/entries.ts';
@@ -66,13 +67,7 @@ export function SendState(): ReactElement {
         </button>
       </Popover.Target>
       <Popover.Dropdown>
-        {pending.length > 0 &&
-          stumbles.map(([jobId, said]) => (
-            <p key={jobId} role="alert">
-              The server failed on what was recorded of <Link to={`/jobs/${jobId}`}>a job</Link>: {said} It stays here
-              and is tried again by itself; what belongs to other jobs is sent meanwhile.
-            </p>
-          ))}
+        {pending.length > 0 && stumbles.map(([jobId, said]) => <Stumbled key={jobId} jobId={jobId} said={said} />)}
         {device === 'read' && refused.length === 0 && pending.length === 0 && (
           <p>Everything recorded here is on the server.</p>
         )}
@@ -128,6 +123,17 @@ export function SendState(): ReactElement {
         ))}
       </Popover.Dropdown>
     </Popover>
+  );
+}
+
+/** A job the server stumbles on, by its name where this page has it. @param said by the server */
+function Stumbled({ jobId, said }: { jobId: string; said: string }): ReactElement {
+  const { data } = api.endpoints.getJob.useQueryState(jobId);
+  return (
+    <p role="alert">
+      The server failed on what was recorded of <Link to={`/jobs/${jobId}`}>{data?.household.name ?? 'a job'}</Link>:{' '}
+      {said} It stays here and is tried again by itself; what belongs to other jobs is sent meanwhile.
+    </p>
   );
 }
 
