@@ -6,6 +6,7 @@ export const HAPPENINGS = [
   'frost',
   'boil-notice',
   'notice-lifted',
+  'lamp-dark',
   'taken-out',
 ] as const;
 export type Happening = (typeof HAPPENINGS)[number];

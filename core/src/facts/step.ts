@@ -6,6 +6,7 @@ export const PHASES = [
   'Before water',
   'Pre-filters',
   'Membrane',
+  'Open it',
   'Read it first',
   'Shut it',
   'Change',

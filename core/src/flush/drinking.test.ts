@@ -1,24 +1,19 @@
 import { describe, expect, test } from '@jest/globals';
 import { rules, systemOf, usual } from '../testing/fixtures.ts';
-import { beforeTheyDrink, leftOvernight, lookRound, jointSheets, readProblem, type RunStep } from '../index.ts';
+import { firstGlassNeeds, leftOvernight, lookRound, jointSheets, readProblem, type RunStep } from '../index.ts';
 
 const plain = systemOf(usual);
 const full = systemOf({ ...usual, lampId: 'lamp-small', fridge: true });
 
-describe('before they drink', () => {
-  test('what must be so is told by what stands there, and never that water is safe', () => {
-    const told = beforeTheyDrink(full, { ...rules, sanitise: true }).join(' ');
-    expect(told).toMatch(/lamp is lit.*boil what they drink.*nothing that is dissolved/);
-    expect(told).toMatch(/strip at the tap.*tanks are poured away.*three fillings of ice/);
-    expect(told).toMatch(/ask the doctor/);
-    expect(told).not.toMatch(/is safe/);
-    const less = beforeTheyDrink(plain, rules).join(' ');
-    expect(less).not.toMatch(/lamp|strip|ice/);
+describe('before the first glass', () => {
+  test('what must be done is told by what stands there, and never that water is safe', () => {
+    const told = firstGlassNeeds(full, { ...rules, sanitise: true }).join(' ');
+    expect(told).toMatch(/strip at the tap.*lamp is lit.*tanks are poured away.*three fillings of ice/);
+    expect(told).not.toMatch(/safe/);
+    expect(firstGlassNeeds(plain, rules).join(' ')).not.toMatch(/lamp|strip|ice/);
   });
-  test('once they drink, what came before that is left out and what lasts stays', () => {
-    const lasting = beforeTheyDrink(full, { ...rules, sanitise: true }, true).join(' ');
-    expect(lasting).not.toMatch(/poured away, whoever|strip|ice/);
-    expect(lasting).toMatch(/While the lamp is off, nobody drinks/);
+  test('a lamp stands because microbes were found: the first flush is sanitised whatever the house rule says', () => {
+    expect(firstGlassNeeds(full, { ...rules, sanitise: false }).join(' ')).toMatch(/the bleach is out/);
   });
   test('overnight the feed is shut first, and what draws power is unplugged', () => {
     const told = leftOvernight(full);

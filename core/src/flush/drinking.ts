@@ -1,31 +1,19 @@
 import type { HouseRules } from '../rules/rules.ts';
 import { kindRow } from '../parts/kinds.ts';
 import { ofKind, ofWork, partIn, type System } from '../system/system.ts';
+import { sanitisesFirst } from './sanitise.ts';
 
-/**
- * What must be so before they drink, and what stays to be heeded, once for the page and for the household's card. Nothing here
- * says that water is safe.
- * @param alreadyDrink they drink it already: what came before that is left out
- */
-export function beforeTheyDrink(system: System, rules: HouseRules, alreadyDrink = false): string[] {
-  const lamps = ofKind(system, 'lamp');
+/** What the first flush must have done before the first glass, a sentence each. Whether they may drink is `mayDrink`'s. */
+export function firstGlassNeeds(system: System, rules: HouseRules): string[] {
   const branch = system.components.filter((c) => kindRow(c.kind).chain === 'branch' && c.kind !== 'second-tap');
   const fridge = branch.some((c) => c.kind !== 'dispenser');
   const stored = ofWork(system, 'stores').length > 0;
   return [
-    ...(lamps.length > 0
-      ? [
-          'The lamp is lit and the laboratory has found the sample clean. Until then they boil what they drink: boiling helps against microbes, against nothing that is dissolved. While the lamp is off, nobody drinks.',
-        ]
-      : []),
-    ...(rules.sanitise && !alreadyDrink ? ['A strip at the tap reads no more than the feed itself: the bleach is out.'] : []),
-    ...(stored && !alreadyDrink ? [`${rules.discards === 1 ? 'The first tank is' : `The first ${String(rules.discards)} tanks are`} poured away, whoever is thirsty.`] : []),
-    ...(fridge && !alreadyDrink ? ['The fridge’s first water and its first three fillings of ice are thrown away.'] : []),
-    ...(!alreadyDrink && branch.some((c) => c.kind === 'dispenser') ? ['What the dispenser held first is poured away.'] : []),
-    ...(partIn(system, 'element')
-      ? ['Infants, and diets a doctor set: very low mineral water, ask the doctor. Not for dialysis or other medical use.']
-      : []),
-    'After days away the first glasses are poured away.',
+    ...(sanitisesFirst(system, rules) ? ['A strip at the tap reads no more than the feed itself: the bleach is out.'] : []),
+    ...(ofKind(system, 'lamp').length > 0 ? ['The lamp is lit, and was for five minutes.'] : []),
+    ...(stored ? [`${rules.discards === 1 ? 'The first tank is' : `The first ${String(rules.discards)} tanks are`} poured away.`] : ['It has run at the open tap as long as its sheet asks.']),
+    ...(fridge ? ['The fridge’s first water and its first three fillings of ice are thrown away.'] : []),
+    ...(branch.some((c) => c.kind === 'dispenser') ? ['What the dispenser held first is poured away.'] : []),
   ];
 } // oxfmt-ignore
 

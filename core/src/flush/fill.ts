@@ -120,8 +120,8 @@ export function fillSteps(add: Add, system: System, rules: HouseRules, today: Op
     kind: 'wait',
     minutes: Math.ceil(minutesToContent(today, firstL)),
     fillsToL: firstL,
-    title: `First ${n(firstL, 2)} L to drink`,
-    detail: 'Tap shut. From now on it is theirs.',
+    title: `First ${n(firstL, 2)} L that are not poured away`,
+    detail: 'Tap shut. Whether they may drink it is said below, under “Drinking”.',
     caution: INFANTS,
   };
 }
@@ -135,8 +135,8 @@ function firstGlass(run: DirectRun, of: readonly string[], stood: string): NewSt
     phase: 'Fill and discard',
     kind: 'do',
     minutes: 2,
-    title: 'First glass to drink',
-    detail: `${n(run.tapFlowLMin, 2)} L/min: a glass in ${n(run.glassSeconds, 2)} seconds. ${stood}`,
+    title: 'First glass that is not poured away',
+    detail: `Whether they may drink it is said below, under “Drinking”. ${n(run.tapFlowLMin, 2)} L/min: a glass in ${n(run.glassSeconds, 2)} seconds. ${stood}`,
   };
 }
 

@@ -5,7 +5,6 @@ import {
   FactSchema,
   fillPace,
   readJob,
-  scheduleOf,
   type Fact,
   type NewFact,
   type RunStep,
@@ -38,7 +37,7 @@ const tick = (minute: number, key = 'fill-1', done = true): Fact[] => [
 const notFull = (minute: number, minutes: number): Fact =>
   fact(minute, { kind: 'timer', step: 'fill-1', action: 'start', minutes, startedAt: new Date(T0).toISOString() });
 const drinkIn = (minute: number, facts: readonly Fact[]): number =>
-  ((scheduleOf(sheet, readJob(facts), T0 + minute * 60000).drinkableAtMs ?? Number.NaN) - T0) / 60000;
+  ((drinkableAt(beforeDrinking(sheet, readJob(facts)), T0 + minute * 60000) ?? Number.NaN) - T0) / 60000;
 
 describe('a fill that went otherwise than planned', () => {
   test('moves every later fill and the time they may drink; what needs no fill stays', () => {

@@ -5,7 +5,7 @@ import type { Operating } from '../run/operate.ts';
 import { branchOf, jointsOf, ofKind, ofWork, partIn, tubesOf, type Component, type System } from '../system/system.ts';
 import { directSteps, fillSteps, filterSteps } from './fill.ts';
 import { tubeLitres } from './rinse.ts';
-import { backIn, sanitiseSteps, stripAfterCarbon } from './sanitise.ts';
+import { backIn, sanitisesFirst, sanitiseSteps, stripAfterCarbon } from './sanitise.ts';
 import { DRINK_STEP } from './schedule.ts';
 import type { Add, RunStep } from '../facts/step.ts';
 
@@ -38,7 +38,7 @@ function lampSample(add: Add, lamp: Component): void {
     minutes: 5,
     title: 'Take the product sample for the laboratory',
     detail: 'Tap flamed or wiped with alcohol, its bottle, cooled and on its way today.',
-    caution: 'Until the laboratory has found it clean, they boil what they drink.',
+    caution: 'Nobody drinks from this tap until the laboratory has found it clean.',
   });
 }
 
@@ -67,7 +67,7 @@ function beforeWater(add: Add, system: System, rules: HouseRules, today: Operati
       detail: 'Tank empty and off the line. Read with the tyre gauge, top up with a hand pump.',
       caution: 'Stored pressure: never undo the air valve’s core.',
     });
-  if (rules.sanitise) sanitiseSteps(add, system, rules, today);
+  if (sanitisesFirst(system, rules)) sanitiseSteps(add, system, rules, today);
 }
 
 /** Pre-filters into the bucket: a stage at a time, or all together, as the rule says. */
@@ -111,11 +111,12 @@ function openingSteps(add: Add, system: System, rules: HouseRules, left: readonl
   const valved = partIn(system, 'tank') !== undefined;
   const vented = partIn(system, 'vented-tank') !== undefined;
   const branched = system.components.some((c) => kindRow(c.kind).chain === 'branch');
+  const phase = membrane ? 'Membrane' : 'Open it';
   if (membrane)
     add({
       key: 'membrane-in',
       of: membranes.map((c) => c.id),
-      phase: 'Membrane',
+      phase,
       kind: 'do',
       minutes: 5,
       wets: left.map((c) => c.id),
@@ -127,7 +128,7 @@ function openingSteps(add: Add, system: System, rules: HouseRules, left: readonl
     add({
       key: 'pump-on',
       of: [pump.id],
-      phase: 'Membrane',
+      phase,
       kind: 'do',
       minutes: 3,
       title: 'Power the pump, water standing at its inlet',
@@ -136,7 +137,7 @@ function openingSteps(add: Add, system: System, rules: HouseRules, left: readonl
     });
   add({
     key: 'open-part',
-    phase: 'Membrane',
+    phase,
     kind: 'do',
     minutes: 4,
     wets: system.components
@@ -147,7 +148,7 @@ function openingSteps(add: Add, system: System, rules: HouseRules, left: readonl
   });
   add({
     key: 'look-pressure',
-    phase: 'Membrane',
+    phase,
     kind: 'look',
     minutes: 4,
     title: `Look at joints 1 to ${joints}, under pressure`,
@@ -157,7 +158,7 @@ function openingSteps(add: Add, system: System, rules: HouseRules, left: readonl
   add({
     key: 'run-ten',
     of: membranes.map((c) => c.id),
-    phase: 'Membrane',
+    phase,
     kind: 'wait',
     minutes: 10,
     title: vented ? 'Let it run into the tank for ten minutes' : 'Run ten minutes at the open tap',
@@ -166,7 +167,7 @@ function openingSteps(add: Add, system: System, rules: HouseRules, left: readonl
   });
   add({
     key: 'look-ten',
-    phase: 'Membrane',
+    phase,
     kind: 'look',
     minutes: 4,
     title: `Look at joints 1 to ${joints} again`,
@@ -176,7 +177,7 @@ function openingSteps(add: Add, system: System, rules: HouseRules, left: readonl
     add({
       key: 'tank-pump-on',
       of: [c.id],
-      phase: 'Membrane',
+      phase,
       kind: 'do',
       minutes: 3,
       title: 'Some litres in the tank: power its pump, tap open',
@@ -261,8 +262,10 @@ export function runSheet(system: System, rules: HouseRules, today: Operating): R
   const lamps = ofKind(system, 'lamp');
   beforeWater(add, system, rules, today);
   const left = preFilterSteps(add, system, rules);
-  stripAfterCarbon(add, system, rules);
-  backIn(add, system, rules);
+  if (sanitisesFirst(system, rules)) {
+    stripAfterCarbon(add, system);
+    backIn(add, system);
+  }
   openingSteps(add, system, rules, left, joints);
   const drink =
     ofWork(system, 'separates').length === 0 && today.direct

@@ -1,12 +1,12 @@
 import { isDone, type JobRecord } from '../facts/record.ts';
-import { allBefore, needsIn, readySteps } from './order.ts';
+import { allBefore, needsIn, readProblem, readySteps } from './order.ts';
 import { fillPace, pacedMinutes } from './pace.ts';
 import type { RunStep } from '../facts/step.ts';
 
-/** The step with which they may drink. */
+/** The step of the first glass. Whether they may drink it is decided by `mayDrink` alone. */
 export const DRINK_STEP = 'first-drink';
 
-/** The step of a sheet with which they may drink; undefined where it has none. */
+/** The step of the first glass on a sheet; undefined where it has none. */
 export const drinkStepIn = (sheet: readonly RunStep[]): RunStep | undefined =>
   sheet.find((s) => s.key === DRINK_STEP || s.key.endsWith(`:${DRINK_STEP}`));
 
@@ -26,8 +26,6 @@ export interface Schedule {
   readonly open: readonly Scheduled[];
   /** what the hands do next; a wait once nothing else can be done */
   readonly next: RunStep | null;
-  /** when the household may drink; null once they may */
-  readonly drinkableAtMs: number | null;
   readonly doneAtMs: number;
 }
 
@@ -108,12 +106,10 @@ export function scheduleOf(sheet: readonly RunStep[], record: JobRecord, nowMs: 
     ready.find((s) => !(s.kind === 'wait' && record.timers[s.key] !== undefined)) ??
     ready[0] ??
     null;
-  const before = stepsToDrink(sheet, record);
   const at = new Map(sheet.map((s, i) => [s.key, i]));
   return {
     open: open.sort((a, b) => (at.get(a.key) ?? 0) - (at.get(b.key) ?? 0)),
     next,
-    drinkableAtMs: before.length === 0 ? null : Math.max(...before.map((s) => ends.get(s.key) ?? nowMs)),
     doneAtMs: Math.max(nowMs, ...open.map((o) => o.endMs)),
   };
 }
@@ -123,29 +119,41 @@ const isOver = (record: JobRecord, key: string, nowMs: number): boolean => {
   return timer !== undefined && Date.parse(timer.dueAt) <= nowMs;
 };
 
-/** What they may not drink without and is not over; empty once they may. */
-export function stepsToDrink(sheet: readonly RunStep[], record: JobRecord): RunStep[] {
+/**
+ * Keys of the steps before the first glass, its own among them. A sheet without a first glass, as a later version's or one that
+ * takes the system out, has all of them before it but those that leave the place right.
+ */
+function keysToDrink(sheet: readonly RunStep[]): ReadonlySet<string> {
   const drink = drinkStepIn(sheet);
-  if (!drink) return [];
-  const before = allBefore(sheet, drink.key);
-  const over = timesOver(sheet, record);
-  return sheet.filter((s) => (s === drink || before.has(s.key)) && !over.has(s.key));
+  if (!drink) return new Set(sheet.flatMap((s) => (s.phase === 'Leave it right' ? [] : [s.key])));
+  return new Set([...allBefore(sheet, drink.key), drink.key]);
 }
 
-/** One thing that lies before the first litre to drink: a time it takes, or a clock that runs until a moment, ms. */
+/** Whether a step stands ticked without the reading that proves it. */
+const isUnproved = (step: RunStep, record: JobRecord): boolean =>
+  isDone(record, step.key) &&
+  (step.reads?.most !== undefined || step.reads?.mostOf !== undefined) &&
+  readProblem(step, record.ticks[step.key]?.read, record) !== null;
+
+/** Steps before the first glass that are not over, or not proved by the reading they ask for; empty once all are. */
+export function stepsToDrink(sheet: readonly RunStep[], record: JobRecord): RunStep[] {
+  const before = keysToDrink(sheet);
+  const over = timesOver(sheet, record);
+  return sheet.filter((s) => before.has(s.key) && (!over.has(s.key) || isUnproved(s, record)));
+}
+
+/** One thing that lies before the first glass: a time it takes, or a clock that runs until a moment, ms. */
 export type BeforeDrinking = { readonly takesMs: number } | { readonly untilMs: number };
 
 /**
- * What lies before drinking, without a clock: what goes on beside other things is passed over, as its end is not waited for.
- * Null once they may.
+ * What lies before the first glass, without a clock: what goes on beside other things is passed over, as its end is not waited
+ * for. Null once nothing does.
  */
 export function beforeDrinking(sheet: readonly RunStep[], record: JobRecord): BeforeDrinking[] | null {
-  const drink = drinkStepIn(sheet);
-  if (!drink) return null;
   const open = stepsToDrink(sheet, record);
   if (open.length === 0) return null;
   const pace = fillPace(sheet, record);
-  const mine = allBefore(sheet, drink.key);
+  const mine = keysToDrink(sheet);
   const held = Math.max(...sheet.map((s) => (mine.has(s.key) ? heldUntil(s, record) : -Infinity)));
   const steps = open.map((s): BeforeDrinking => {
     const timer = record.timers[s.key];
@@ -154,7 +162,7 @@ export function beforeDrinking(sheet: readonly RunStep[], record: JobRecord): Be
   return held > -Infinity ? [{ untilMs: held }, ...steps] : steps;
 }
 
-/** When they may drink if work goes on from now, ms; null once they may. @param nowMs the caller's clock */
+/** When the first glass is due if work goes on from now, ms; null where nothing lies before it. @param nowMs the caller's clock */
 export const drinkableAt = (before: readonly BeforeDrinking[] | null, nowMs: number): number | null =>
   before === null ? null : before.reduce((at, b) => ('untilMs' in b ? Math.max(at, b.untilMs) : at + b.takesMs), nowMs);
 

@@ -44,6 +44,20 @@ export const GAUGE_FIELDS = {
     ),
     severalOr: 'none',
   },
+  care: {
+    ...c(
+      'household',
+      'To be careful with',
+      {
+        none: 'nobody in particular',
+        infant: 'an infant, or one on the way',
+        diet: 'a diet a doctor set',
+        medical: 'dialysis or another medical use',
+      },
+      'Ask: water this low in minerals is not for everybody. What is told stands on their sheets.',
+    ),
+    severalOr: 'none',
+  },
   laboratory: c(
     'water',
     'Laboratory microbiology',

@@ -3,8 +3,10 @@ import fc from 'fast-check';
 import { house, rules, shelf } from '../testing/fixtures.ts';
 import {
   allBefore,
+  beforeDrinking,
   CHANGE_STEP,
   changeSheet,
+  drinkableAt,
   drinkStepIn,
   FactSchema,
   isDone,
@@ -147,10 +149,10 @@ describe('the run sheet of a change', () => {
     expect(fills([id('membrane')])).toBe(rules.discards);
     expect(fills([id('carbon')])).toBe(0);
     const drink = drinkStepIn(sheetOf([id('membrane')]));
-    expect(scheduleOf(sheetOf([id('membrane')]), readJob([]), T0).drinkableAtMs).toBeGreaterThan(
+    expect(drinkableAt(beforeDrinking(sheetOf([id('membrane')]), readJob([])), T0)).toBeGreaterThan(
       T0 + rules.discards * today.fill.minutes * 60000,
     );
-    expect(drink?.title).toBe('They may drink again');
+    expect(drink?.title).toBe('Tell them whether they may drink');
   });
   test('with bleach bars the membrane, old or new, until a strip read none', () => {
     for (const [components, membrane] of [

@@ -1,6 +1,6 @@
 import type { Add, RunStep } from '../facts/step.ts';
 import { firstRunMinutes } from '../flush/fill.ts';
-import { backIn, sanitiseSteps, stripAfterCarbon } from '../flush/sanitise.ts';
+import { sanitiseSteps, stripAfterCarbon } from '../flush/sanitise.ts';
 import { DRINK_STEP } from '../flush/schedule.ts';
 import { kindRow, type ChangeWords } from '../parts/kinds.ts';
 import { formatMinutes, formatNumber } from '../quantity/format.ts';
@@ -123,6 +123,12 @@ function takeOut(add: Add, c: Component): void {
   });
 }
 
+/** How tight a bowl goes: its own sheet says it, the same on every list. */
+const tightened = (c: Component): string =>
+  kindRow(c.kind).inHousing !== true
+    ? ''
+    : ` ${c.housing?.fitting ?? 'Bowl by hand until it meets, then the little more that its sheet allows.'}`;
+
 /** One thing in: which one it really is, is written down with it. */
 function putIn(add: Add, c: Component): void {
   const words = kindRow(c.kind).change ?? BY_ITS_BOOK;
@@ -134,7 +140,7 @@ function putIn(add: Add, c: Component): void {
     kind: 'do',
     minutes: 4,
     title: serviced ? `${c.slot} cleaned and back` : `New ${c.slot} in${c.part ? `: ${c.part.name}` : ''}`,
-    detail: `${words.in} What goes wrong: ${words.mistakes.charAt(0).toLowerCase()}${words.mistakes.slice(1)}`,
+    detail: `${words.in}${tightened(c)} What goes wrong: ${words.mistakes.charAt(0).toLowerCase()}${words.mistakes.slice(1)}`,
     ...(serviced ? {} : { puts: c.id }),
   });
 }
@@ -156,9 +162,21 @@ function flushPast(add: Add, { rules, feedSide, membranes, sanitise }: Changing)
   });
 }
 
+/** What is taken out before bleach: every cartridge, the membranes, and what holds carbon or minerals behind them. */
+const outOfBleach = (system: System): Component[] =>
+  system.components.filter(
+    (c) => kindRow(c.kind).inHousing === true || kindRow(c.kind).work === 'separates' || c.kind === 'polish' || c.kind === 'mineral',
+  );
+
+/** What the tube behind a component leads to. */
+const behindOf = (system: System, of: readonly Component[]): Component[] => {
+  const next = new Set(system.links.filter((l) => of.some((c) => c.id === l.from.component)).map((l) => l.to.component));
+  return system.components.filter((c) => next.has(c.id));
+};
+
 /** Feed open, the joints that were touched looked at, and what stands behind the membrane washed. */
 function openIt(add: Add, x: Changing): void {
-  const { system, today, changed, membranes, feedSide } = x;
+  const { system, today, changed, membranes, feedSide, sanitise } = x;
   const membrane = changed.filter((c) => membranes.includes(c));
   add({
     key: 'open',
@@ -168,12 +186,14 @@ function openIt(add: Add, x: Changing): void {
     title: 'Feed open part way, tap open',
     detail: `Air spits out at the tap. Then fully.${partIn(system, 'tank') ? ' The tank still shut.' : ''}`,
   });
-  // where the tube behind the last pre-filter was off it is looked at too
+  // where the tube behind the last pre-filter was off it is looked at too, and where it led
   const last = system.components.filter((c) => kindRow(c.kind).flushed !== undefined).slice(-1);
-  const touched = [...changed, ...(feedSide.length > 0 ? last : [])].map((c) => c.id);
+  const flushed = feedSide.length > 0 || sanitise;
+  const opened = [...changed, ...(sanitise ? outOfBleach(system) : []), ...(flushed ? [...last, ...(membranes.length > 0 ? behindOf(system, last) : [])] : [])];
+  const touched = system.components.filter((c) => opened.includes(c)).map((c) => c.id);
   add({
     key: 'look',
-    of: [...new Set(touched)],
+    of: touched,
     phase: 'Flush it through',
     kind: 'look',
     minutes: 3,
@@ -224,8 +244,8 @@ function powerOn(add: Add, { system }: Changing): void {
   });
 }
 
-/** A lamp lit once it is full of water, the tank open, what a new membrane makes first poured away. */
-function backToWork(add: Add, { system, rules, today, changed, membranes }: Changing): void {
+/** A lamp lit once it is full of water, the tank open, what comes first after bleach or of a new membrane poured away. */
+function backToWork(add: Add, { system, rules, today, changed, membranes, sanitise }: Changing): void {
   const lamps = ofKind(system, 'lamp');
   if (lamps.length > 0)
     add({
@@ -240,7 +260,8 @@ function backToWork(add: Add, { system, rules, today, changed, membranes }: Chan
   const stored = ofWork(system, 'stores').length > 0 && !today.direct;
   if (partIn(system, 'tank'))
     add({ key: 'tank-open', phase: 'Fill and discard', kind: 'do', minutes: 1, title: 'Tank’s valve open', detail: 'Fully: half open it throttles the tap.' });
-  if (!stored || !changed.some((c) => membranes.includes(c))) return;
+  const renewed = changed.some((c) => membranes.includes(c));
+  if (!stored || !(renewed || sanitise)) return;
   for (let i = 1; i <= rules.discards; i++) {
     const nth = ['First', 'Second', 'Third'][i - 1] ?? '';
     add({
@@ -249,24 +270,16 @@ function backToWork(add: Add, { system, rules, today, changed, membranes }: Chan
       kind: 'wait',
       minutes: Math.ceil(today.fill.minutes),
       fillsToL: today.fill.waterL,
-      title: `${nth} fill of the new membrane, to be poured away`,
+      title: `${nth} fill ${renewed ? 'of the new membrane' : 'after the bleach'}, to be poured away`,
       detail: `${formatNumber(today.fill.waterL, 2)} L at today’s pressure: ${formatMinutes(today.fill.minutes)}. Tap shut.`,
     });
     add({ key: `drain-${String(i)}`, phase: 'Fill and discard', kind: 'do', minutes: 5, title: `Pour the ${nth.toLowerCase()} tank away`, detail: 'Tap open until it dribbles. Not for drinking, not for aquaria.' });
   }
 } // oxfmt-ignore
 
-/** They may drink, it is read again, and the cupboard is left dry. */
+/** It is read again, they are told whether they may drink, and the cupboard is left dry. */
 function leaveIt(add: Add, { system, changed, membranes }: Changing): void {
   const bears = membranes.length > 0 ? 'below what the membrane bears' : 'nothing passes it';
-  add({
-    key: DRINK_STEP,
-    phase: 'Leave it right',
-    kind: 'do',
-    minutes: 1,
-    title: 'They may drink again',
-    detail: 'A glass run away first. Said to the household.',
-  });
   if (membranes.length > 0)
     add({
       key: 'read-after',
@@ -287,6 +300,14 @@ function leaveIt(add: Add, { system, changed, membranes }: Changing): void {
       detail: 'While it runs. It reads more: the cartridge beside its ring, or in the wrong bowl.',
       reads: { label: 'Total chlorine behind the carbon', unit: 'mg/L', most: CHLORINE_LEFT_MG_L },
     });
+  add({
+    key: DRINK_STEP,
+    phase: 'Leave it right',
+    kind: 'do',
+    minutes: 1,
+    title: 'Tell them whether they may drink',
+    detail: 'It is said below, under “Drinking”. A glass run away first.',
+  });
   if (changed.some((c) => c.kind === 'lamp'))
     add({
       key: 'lamp-sample',
@@ -304,6 +325,48 @@ function leaveIt(add: Add, { system, changed, membranes }: Changing): void {
     title: 'Leave the cupboard dry',
     detail: `Floor and bowls wiped, dates written on what went in, ${ofKind(system, 'leak-valve').length > 0 ? 'the leak stop’s pad dry and armed, ' : ''}what came out taken along, said when the next visit is due.`,
   });
+} // oxfmt-ignore
+
+/** One bowl open at a time, so that no two are mixed up; the membrane once the pre-filters are flushed. */
+function changeOneByOne(add: Add, x: Changing): void {
+  const { changed, membranes } = x;
+  for (const c of changed.filter((o) => !membranes.includes(o))) {
+    takeOut(add, c);
+    putIn(add, c);
+  }
+  flushPast(add, x);
+  for (const c of changed.filter((o) => membranes.includes(o))) {
+    takeOut(add, c);
+    putIn(add, c);
+  }
+}
+
+/**
+ * All that bleach would harm out first, in one go; bleach, rinse and strip through empty housings; then each thing in once, along
+ * the water: pre-filters, their flush and strip, the membrane, what stands behind it.
+ */
+function sanitiseAndChange(add: Add, x: Changing): void {
+  const { system, rules, today, changed, membranes, feedSide } = x;
+  const kept = outOfBleach(system).filter((c) => !changed.includes(c));
+  const behind = (c: Component): boolean => kindRow(c.kind).chain !== 'feed';
+  for (const c of changed) takeOut(add, c);
+  if (kept.length > 0)
+    add({ key: 'out-kept', of: kept.map((c) => c.id), phase: 'Change', kind: 'do', minutes: 3 * kept.length, title: `Out, to go back later: ${named(kept)}`, detail: `Each wet in a clean bag of its own, marked.${kept.some(behind) ? ' The tube led past what stands in line.' : ''} Bowls and caps shut empty.` });
+  sanitiseSteps(add, system, rules, today);
+  for (const c of feedSide) putIn(add, c);
+  const bowls = kept.filter((c) => kindRow(c.kind).inHousing === true);
+  if (bowls.length > 0)
+    add({ key: 'bowls-back', of: bowls.map((c) => c.id), phase: 'Change', kind: 'do', minutes: 4, title: `Back in their bowls: ${named(bowls)}`, detail: 'Each in its own, seated over its ring, the O-ring wiped and greased.' });
+  flushPast(add, x);
+  stripAfterCarbon(add, system);
+  const back = kept.filter((c) => membranes.includes(c));
+  if (back.length > 0)
+    add({ key: 'membrane-in', of: back.map((c) => c.id), phase: 'Change', kind: 'do', minutes: 5, title: 'Membrane back in, seals wetted', detail: 'Brine seal towards the feed end, both O-rings wetted, pushed home until it seats.', caution: 'Clean hands on the membrane.' });
+  for (const c of changed.filter((o) => membranes.includes(o))) putIn(add, c);
+  for (const c of changed.filter((o) => !membranes.includes(o) && !feedSide.includes(o))) putIn(add, c);
+  const inLine = kept.filter(behind);
+  if (inLine.length > 0)
+    add({ key: 'back-in', of: inLine.map((c) => c.id), phase: 'Change', kind: 'do', minutes: 4, title: `Back in line: ${named(inLine)}`, detail: 'Flow arrow with the water, caps off, joints pushed home.' });
 } // oxfmt-ignore
 
 /**
@@ -334,34 +397,10 @@ export function changeSheet(
     const last = steps.at(-1);
     steps.push({ wets: [], of: [], needs: last ? [last.key] : [], ...s });
   };
-  // bleach in service is the same as in new work, by the same words
-  const bleached = { ...rules, sanitise };
   readFirst(add, x);
   shutIt(add, x, steps.map((s) => s.key));
-  const others = changed.filter((c) => !isMembrane(c));
-  if (sanitise) {
-    for (const c of changed) takeOut(add, c);
-    sanitiseSteps(add, system, bleached, today);
-    for (const c of others) putIn(add, c);
-  } else
-    for (const c of others) {
-      // one bowl open at a time: no two are mixed up
-      takeOut(add, c);
-      putIn(add, c);
-    }
-  const stays = system.components.filter((c) => kindRow(c.kind).inHousing === true && !changed.includes(c));
-  if (sanitise && stays.length > 0)
-    add({ key: 'bowls-back', of: stays.map((c) => c.id), phase: 'Change', kind: 'do', minutes: 4, title: `Back in their bowls: ${named(stays)}`, detail: 'Each in its own, seated over its ring, the O-ring wiped and greased.' });
-  flushPast(add, x);
-  stripAfterCarbon(add, system, bleached);
-  backIn(add, system, bleached);
-  const kept = sanitise && !changed.some(isMembrane);
-  if (kept && membranes.length > 0)
-    add({ key: 'membrane-in', of: membranes.map((c) => c.id), phase: 'Change', kind: 'do', minutes: 5, title: 'Membrane back in, seals wetted', detail: 'Brine seal towards the feed end, both O-rings wetted, pushed home until it seats.', caution: 'Clean hands on the membrane.' });
-  for (const c of changed.filter(isMembrane)) {
-    if (!sanitise) takeOut(add, c);
-    putIn(add, c);
-  }
+  if (sanitise) sanitiseAndChange(add, x);
+  else changeOneByOne(add, x);
   powerOn(add, x);
   openIt(add, x);
   backToWork(add, x);

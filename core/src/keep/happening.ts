@@ -22,7 +22,7 @@ interface HappeningRow {
 }
 
 /** Away for longer than this a tank is poured away, and longer than that the system is sanitised, days. */
-const STOOD = { pourDays: 3, sanitiseDays: 28 } as const;
+export const STOOD = { pourDays: 3, sanitiseDays: 28 } as const;
 
 /** How long they are away, days; null where nobody said. */
 const daysAway = (h: Pick<Happened, 'from' | 'until'>): number | null =>
@@ -110,6 +110,18 @@ const ROWS: Readonly<Record<Happening, HappeningRow>> = {
       'We change the pre-filters, sanitise what stands behind them, pour the tank away and read it again.',
     ],
     next: 'The notice is lifted: change the pre-filters, sanitise, pour away, read.',
+    closedBy: 'visit',
+  },
+  'lamp-dark': {
+    label: 'The lamp was off, or lost its power',
+    asks: 'day',
+    words: 'Since when, and whether anybody drew water meanwhile',
+    told: () => [
+      'Do not drink from this tap until we have been there. Boil for a minute what you drink, ice and infants’ food too.',
+      'Leave the lamp plugged in where it burns again. Never look into its light.',
+      'What was drawn while it was dark, ice and bottles too, is poured away.',
+    ],
+    next: 'The lamp was dark: look at it, disinfect the tap behind it, run it, and sample.',
     closedBy: 'visit',
   },
   'taken-out': {

@@ -113,7 +113,7 @@ const aTank = (part: Part): string =>
 /** What stands in a housing of its own. */
 const IN_HOUSING: ChangeWords = {
   out: 'Its button pressed until nothing comes, towel under it, housing spanner. Look at what comes out: brown, slimy, black, torn. The bowl looked at for hairline cracks: a cracked one is not screwed on again.',
-  in: 'Bowl rinsed, wrapper off, seated over its ring at both ends. O-ring wiped, looked at, greased with silicone, in its groove. By hand until it meets, then a quarter turn with the spanner: snug, no more.',
+  in: 'Bowl rinsed, wrapper off, seated over its ring at both ends. O-ring wiped, looked at, greased with silicone, in its groove.',
   mistakes: 'Wrapper left on, cartridge beside its ring, O-ring pinched or left in the old bowl, two bowls mixed up.',
 };
 /** What is pushed into the tube's way. */

@@ -161,7 +161,7 @@ describe('the clock of the day', () => {
     const s = scheduleOf(view.sheet, readJob([]), T0);
     const upTo = view.sheet.findIndex((x) => x.key === 'first-drink');
     const minutes = view.sheet.slice(0, upTo + 1).reduce((sum, x) => sum + x.minutes, 0);
-    expect(s.drinkableAtMs).toBe(T0 + minutes * 60000);
+    expect(s.open.find((o) => o.key === 'first-drink')?.endMs).toBe(T0 + minutes * 60000);
     expect(s.next?.key).toBe(view.sheet[0]?.key);
   });
   test('a running clock ends when it is due, however often the page asks', () => {
@@ -382,7 +382,8 @@ describe('where a job stands', () => {
       next: `Change in hand: ${ofChange[1]?.title ?? ''}`,
       inService: true,
     });
-    expect(inHand.drinkableAtMs).toBeGreaterThan(T0);
+    expect(inHand.drinking).toMatchObject({ answer: 'not-yet' });
+    expect(inHand.drinking?.atMs).toBeGreaterThan(T0);
     const closed = at(fact(4, { kind: 'visit', reason: 'Membrane', changed: [membrane], change: begun.id }), 20.1);
     expect(stand([...readings, ...ticks, proof, again, begun, ...done, closed])).toMatchObject({
       lens: 'prove',

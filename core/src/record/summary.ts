@@ -2,7 +2,8 @@ import { FIELD_KEYS } from '../gauge/fields.ts';
 import { siteFrom } from '../gauge/site.ts';
 import { CORE_VERSION } from '../coreVersion.ts';
 import { readySteps } from '../flush/order.ts';
-import { beforeDrinking, drinkableAt, type BeforeDrinking } from '../flush/schedule.ts';
+import { drinkBasis } from '../drinking/basis.ts';
+import { mayDrink, type DrinkBasis, type MayDrink } from '../drinking/mayDrink.ts';
 import { happeningRow, openHappenings } from '../keep/happening.ts';
 import { soughtRow, uncleanSamples, WATER_WORDS } from '../keep/sample.ts';
 import { dueOf, lifeAt, type Due, type LifeSpan } from '../keep/life.ts';
@@ -35,7 +36,8 @@ export interface JobSummary {
   readonly lens: Lens;
   readonly next: string;
   readonly timers: readonly TimerState[];
-  readonly drinkableAtMs: number | null;
+  /** whether they may drink; null where nothing is known of the job yet */
+  readonly drinking: MayDrink | null;
   readonly lives: readonly Due[];
   /** visits somebody gave a day, the first to come first */
   readonly visits: readonly DatedVisit[];
@@ -75,7 +77,8 @@ export interface KeptSummary {
   /** null where it is what is due */
   readonly next: string | null;
   readonly timers: readonly TimerState[];
-  readonly before: readonly BeforeDrinking[] | null;
+  /** what whether they may drink rests on; null where nothing is known of the job yet */
+  readonly drinking: DrinkBasis | null;
   readonly spans: readonly LifeSpan[];
   readonly visits: readonly DatedVisit[];
   readonly inService: boolean;
@@ -102,7 +105,7 @@ export function keptSummary(
   const visits = datedVisits(all, built);
   const blank = {
     coreVersion: CORE_VERSION,
-    before: null,
+    drinking: drinkBasis(versions, facts, built),
     spans: [],
     visits,
     inService: false,
@@ -125,7 +128,6 @@ export function keptSummary(
         : version.number === 1
           ? 'Put it in: pick list, holes, joints.'
           : `Put version ${String(version.number)} in: what is new, and its flush.`,
-      before: flushBegun ? beforeDrinking(version.sheet, record) : null,
       needs: needsOf(built),
     };
   }
@@ -137,7 +139,6 @@ export function keptSummary(
       ...base,
       lens: 'keep',
       next: `Change in hand: ${open?.title ?? change.reason}`,
-      before: beforeDrinking(change.sheet, record),
       spans,
       inService: true,
       inHand: true,
@@ -232,7 +233,7 @@ export function summaryAt(kept: KeptSummary, nowMs: number): JobSummary {
   // two answers that have not come are one sentence
   const due = [...new Set([...(alone ? [] : [words]), ...asked.map((a) => a.next)])].join(' ');
   const lens = kept.next === null && alone ? alone.lens : kept.lens;
-  return { lens, next: kept.next ?? due, timers, drinkableAtMs: drinkableAt(kept.before, nowMs), lives, visits, inService, asks, ...(away ? { away } : {}) };
+  return { lens, next: kept.next ?? due, timers, drinking: kept.drinking && mayDrink(kept.drinking, nowMs), lives, visits, inService, asks, ...(away ? { away } : {}) };
 } // oxfmt-ignore
 
 /** Where a job stands now; see `keptSummary`. @param nowMs the caller's clock */

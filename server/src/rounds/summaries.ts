@@ -55,7 +55,7 @@ const without = (next: string): KeptSummary => ({
   lens: 'gauge',
   next,
   timers: [],
-  before: null,
+  drinking: null,
   spans: [],
   visits: [],
   inService: false,

@@ -1,8 +1,5 @@
 import {
-  beforeTheyDrink,
   commissionedAt,
-  drinkableAt,
-  beforeDrinking,
   formatNumber,
   formatReading,
   isDone,
@@ -16,6 +13,8 @@ import type { ReactElement } from 'react';
 import { nowMs } from '../ui/clock.ts';
 import { Sheet } from '../ui/Sheet.tsx';
 import { usePrinting } from '../ui/usePrinting.ts';
+import { DrinkingTold } from './drinking/Drinking.tsx';
+import { useDrinking } from './drinking/useDrinking.ts';
 import { useJob } from './useJob.ts';
 
 /** Across the code on the sheet, px. */
@@ -27,7 +26,7 @@ export function HouseholdSheet({ view }: { readonly view: SystemView }): ReactEl
   if (!usePrinting()) return null;
   return (
     <Sheet of={rules} place={household.place} title={`Your drinking water, ${household.name}`}>
-      <Drink view={view} />
+      <Drink />
       <h2>If something drips or runs</h2>
       <p>
         Shut the stop valve under the sink, right round. Open the tap of this water until nothing comes. Pull its plug
@@ -41,23 +40,10 @@ export function HouseholdSheet({ view }: { readonly view: SystemView }): ReactEl
   );
 }
 
-/** When they may drink, and what must be so before. */
-function Drink({ view }: { readonly view: SystemView }): ReactElement {
-  const { rules, record } = useJob();
-  const at = drinkableAt(beforeDrinking(view.sheet, record), nowMs());
-  return (
-    <>
-      <p className="drinking-when">
-        {at === null ? 'You may drink it' : 'Not for drinking before'}{' '}
-        <b>{at === null ? 'now' : dayjs(at).format('dddd D MMMM, HH:mm')}</b>
-      </p>
-      <ul>
-        {beforeTheyDrink(view.system, rules, at === null).map((w) => (
-          <li key={w}>{w}</li>
-        ))}
-      </ul>
-    </>
-  );
+/** Whether they may drink, as the household reads it. */
+function Drink(): ReactElement {
+  const now = nowMs();
+  return <DrinkingTold told={useDrinking(now)} reader="household" now={now} />;
 }
 
 /** What stands there, how long each part lasts, and what it should do. */

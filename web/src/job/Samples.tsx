@@ -88,8 +88,7 @@ function Awaited({ of: s }: { readonly of: Sample }): ReactElement {
     <section className="sample" aria-label={`Awaited: ${about(s)}`}>
       <p>
         <b>{late ? `The laboratory has not answered on ${about(s)}: ask after it.` : `Waiting for the laboratory: ${about(s)}.`}</b> Sampled{' '}
-        {dayjs(s.atMs).format('D MMM YYYY')} by {personName(s.by)}, expected by {dayjs(s.dueMs).format('D MMM')}. {s.words}
-        {s.sought === 'microbes' && ' Until it has found it clean they boil what they drink.'} {own && <TakeBack id={s.id} what={`the sample: ${about(s)}`} />}
+        {dayjs(s.atMs).format('D MMM YYYY')} by {personName(s.by)}, expected by {dayjs(s.dueMs).format('D MMM')}. {s.words} {own && <TakeBack id={s.id} what={`the sample: ${about(s)}`} />}
       </p>
       <div className="sample-answer no-print">
         <GrowingText aria-label="What it found, with its figures" placeholder="What it found, with its figures" size="sm" maxLength={600} value={words} onChange={(e) => { setWords(e.currentTarget.value); }} />

@@ -1,11 +1,13 @@
 import type { DesignVersion, Household, Job, Shelf } from '@katharos/contract';
 import {
   asBuilt,
+  drinkBasis,
   errorsOf,
   readJob,
   standingIn,
   type AsBuilt,
   type Catalogue,
+  type DrinkBasis,
   type Fact,
   type FieldKey,
   type HouseRules,
@@ -33,6 +35,8 @@ export interface JobRecorded {
   readonly built: AsBuilt | null;
   /** its parts, which are preferred where the house is sized anew; null where no design is approved */
   readonly standing: StandingDesign | null;
+  /** what whether they may drink rests on */
+  readonly drinking: DrinkBasis;
   readonly unreadable: readonly Unreadable[];
   readonly parts: Catalogue;
   readonly rules: HouseRules;
@@ -56,6 +60,10 @@ const selectRecord = createSelector(
   (job, built): JobRecord => built?.record ?? readJob(job?.facts ?? []),
 );
 
+const selectDrinking = createSelector([selectJob, selectBuilt], (job, built): DrinkBasis =>
+  drinkBasis(job?.designs ?? [], job?.facts ?? [], built),
+);
+
 /** What is tried of this job in place of what was read; null where nothing is, or where it is of another job. */
 export const selectTrial = (s: RootState, id: string): Trial | null =>
   s.session.trial?.jobId === id ? s.session.trial : null;
@@ -71,8 +79,8 @@ const selectErrors = createSelector([selectRecord, selectShelf], (record, shelf)
 
 /** All that is recorded of a job; null until both the job and the shelf are here. The same object until one of them changes. */
 export const selectRecorded = createSelector(
-  [selectJob, selectShelf, selectRecord, selectBuilt, selectErrors],
-  (job, shelf, record, built, errors): JobRecorded | null =>
+  [selectJob, selectShelf, selectRecord, selectBuilt, selectErrors, selectDrinking],
+  (job, shelf, record, built, errors, drinking): JobRecorded | null =>
     job && shelf
       ? {
           id: job.id,
@@ -83,6 +91,7 @@ export const selectRecorded = createSelector(
           approved: built?.version ?? null,
           built,
           standing: built && standingIn(built.system),
+          drinking,
           unreadable: job.unreadable,
           parts: shelf.parts,
           rules: shelf.rules,

@@ -1,11 +1,14 @@
 import type { RoundsEntry } from '@katharos/contract';
 import {
   kindRow,
+  drinkHeadline,
   gatherTrips,
+  MEANWHILE_WORDS,
   type Ask,
   type AskKind,
   type AwaySpan,
   type DatedVisit,
+  type MayDrink,
   type OnTrip,
   type Trip,
 } from '@katharos/core';
@@ -21,6 +24,8 @@ export interface ComingTrip {
   readonly away: AwaySpan | undefined;
   /** what else is done on it */
   readonly asks: readonly Ask[];
+  /** whether they may drink as it stands; null where nothing is known of the job yet */
+  readonly drinking: MayDrink | null;
 }
 
 /** Trips of one week, by its Monday. */
@@ -66,7 +71,7 @@ export function weeksOf(entries: readonly RoundsEntry[], nowMs: number, aheadDay
     for (const { trip, asks } of tripsTo(e, nowMs, aheadDays)) {
       const planned = e.summary.visits.find((v) => isFor(v, trip, nowMs)) ?? null;
       const monday = mondayOf(planned ? Math.max(nowMs, Date.parse(planned.on)) : trip.atMs);
-      const one = { jobId: e.jobId, name: e.household.name, place: e.household.place, trip, planned, away: e.summary.away, asks };
+      const one = { jobId: e.jobId, name: e.household.name, place: e.household.place, trip, planned, away: e.summary.away, asks, drinking: e.summary.drinking };
       weeks.set(monday, [...(weeks.get(monday) ?? []), one]);
     }
   return [...weeks].sort(([a], [b]) => a.localeCompare(b)).map(([monday, trips]) => ({ monday, trips }));
@@ -114,8 +119,16 @@ const LETTER_WORDS: Readonly<Record<AskKind, string>> = {
   laboratory: 'the laboratory’s answer',
 };
 
+/** What a letter says where the water is not for drinking meanwhile; nothing where it is. */
+function notForDrinking(told: MayDrink | null): string[] {
+  const [cause] = told?.causes ?? [];
+  if (!told || !cause || told.meanwhile === null) return [];
+  const headline = drinkHeadline(told, 'household', (ms) => dayjs(ms).format('dddd, D MMMM YYYY'));
+  return ['', `${headline}. ${cause.is} ${MEANWHILE_WORDS[told.meanwhile]}`];
+}
+
 /** A letter or message to the household that proposes a day. @param firm who writes @param day YYYY-MM-DD */
-export function letterFor({ name, trip, asks }: ComingTrip, firm: string, day: string): string {
+export function letterFor({ name, trip, asks, drinking }: ComingTrip, firm: string, day: string): string {
   const what = [...trip.change.map((c) => c.life.label), ...asks.map((a) => LETTER_WORDS[a.of])].join(', ');
   const late = trip.change.some((c) => c.earlyDays < -0.5);
   return [
@@ -124,6 +137,7 @@ export function letterFor({ name, trip, asks }: ComingTrip, firm: string, day: s
     `${late ? 'Overdue' : 'Due'} by then: ${what === '' ? 'a reading' : what}.${trip.read.length > 0 && what !== '' ? ' The membrane is read as well.' : ''}`,
     `We propose ${dayjs(day).format('dddd, D MMMM YYYY')}. It takes about an hour; somebody should be at home, and the cupboard under the sink clear.`,
     'Please answer whether that suits, or name another day.',
+    ...notForDrinking(drinking),
     '',
     firm,
   ].join('\n');

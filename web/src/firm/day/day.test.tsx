@@ -32,7 +32,7 @@ const ON = dayjs().format('YYYY-MM-DD');
 const shelf: Shelf = { parts: [...parts], unreadableParts: [], partVersions: {}, rules, rulesVersion: 0, stamp: 'one', instruments: [], people: [{ id: WHO, name: 'Imra Tole' }] }; // oxfmt-ignore
 const at = (minute: number): string => dayjs(ON).add(minute, 'minute').toISOString();
 const id = (n: number): string => `5f0c4b1e-1111-4111-a111-${String(n).padStart(12, '0')}`;
-const summary: JobSummary = { lens: 'keep', next: 'Nothing due.', timers: [], drinkableAtMs: null, lives: [], visits: [], inService: true, asks: [] }; // oxfmt-ignore
+const summary: JobSummary = { lens: 'keep', next: 'Nothing due.', timers: [], drinking: null, lives: [], visits: [], inService: true, asks: [] }; // oxfmt-ignore
 const entry = (n: number, name: string, place: string, visits: DatedVisit[], more: Partial<JobSummary> = {}): RoundsEntry => ({
   jobId: id(n), household: { id: id(n + 100), ...householdTexts({ name, place }), version: 0 }, summary: { ...summary, visits, ...more },
 }); // oxfmt-ignore

@@ -27,7 +27,7 @@ const entry = (n: number, name: string, summary: Partial<RoundsEntry['summary']>
     lens: 'gauge',
     next: 'First visit: gauge the house.',
     timers: [],
-    drinkableAtMs: null,
+    drinking: null,
     lives: [],
     visits: [],
     inService: false,
@@ -171,7 +171,7 @@ describe('the round', () => {
     entry(2, 'Rook Yard 1', {
       lens: 'flush',
       next: 'First fill',
-      drinkableAtMs: now + 7.2e6,
+      drinking: { answer: 'not-yet', atMs: now + 7.2e6, causes: [], meanwhile: 'own', heed: [] },
       timers: [
         {
           step: 'fill-1',
@@ -215,7 +215,7 @@ describe('the round', () => {
   test('shows clocks, what is overdue, work in hand and systems in keeping', async () => {
     serve({ 'GET rounds': () => ({ json: roundOf(rounds) }), 'GET shelf': () => ({ json: shelf }) });
     page();
-    expect(await screen.findByText(/20 min to go, they may drink about/)).toBeTruthy();
+    expect(await screen.findByText(/20 min to go, they may drink from about/)).toBeTruthy();
     expect(screen.getByText(/^overdue since .*: sediment$/)).toBeTruthy();
     const links = screen.getAllByRole('link').map((a) => a.getAttribute('href'));
     expect(links).toEqual(

@@ -16,6 +16,7 @@ import { takeAlong } from '../../data/kept/along.ts';
 import { selectIsAway } from '../../data/kept/state.ts';
 import { useAppDispatch, useAppSelector } from '../../data/store.ts';
 import { AsKept } from '../../job/AsKept.tsx';
+import { whenWords } from '../../job/drinking/drinkingWords.ts';
 import { LENS_NAMES } from '../../ui/lensNames.ts';
 import { useNow } from '../../ui/useNow.ts';
 import { FoundLines } from './FoundLines.tsx';
@@ -256,6 +257,18 @@ function TakeAlong({ entry }: { entry: RoundsEntry }): ReactElement {
   );
 }
 
+/** Of a system in service: that they may not drink, and why. */
+function NotForDrinking({ entry: { summary } }: { entry: RoundsEntry }): ReactElement | null {
+  const { drinking, inService } = summary;
+  const [cause] = drinking?.causes ?? [];
+  if (!inService || !cause || cause.code === 'taken-out') return null;
+  return (
+    <small className="not-for-drinking">
+      <b>Not for drinking.</b> {cause.is}
+    </small>
+  );
+}
+
 /** One list of jobs, a page at a time. */
 function JobList({ list, find, first }: { list: 'open' | 'kept'; find: string; first: RoundsPage }): ReactElement {
   const [fetchPage, { isFetching }] = useLazyGetRoundsPageQuery();
@@ -282,7 +295,10 @@ function JobList({ list, find, first }: { list: 'open' | 'kept'; find: string; f
                 <small>{[e.household.place, e.household.contact].filter(Boolean).join('; ')}</small>
               </Link>
               <span className="jobs-lens">{LENS_NAMES[e.summary.lens]}</span>
-              <span>{e.summary.next}</span>
+              <span>
+                {e.summary.next}
+                <NotForDrinking entry={e} />
+              </span>
               <TakeAlong entry={e} />
             </li>
           ))}
@@ -326,8 +342,10 @@ function Clock({
         {entry.summary.next}
         <br />
         {left > 0 ? `${formatMinutes(left)} to go` : `over for ${formatMinutes(-left)}`}
-        {entry.summary.drinkableAtMs !== null &&
-          `, they may drink about ${dayjs(entry.summary.drinkableAtMs).format('HH:mm')}`}
+        {entry.summary.drinking?.answer !== 'yes' &&
+          (entry.summary.drinking?.atMs
+            ? `, they may drink from about ${whenWords(entry.summary.drinking.atMs, now)}`
+            : ', not for drinking')}
       </span>
     </Link>
   );

@@ -2,6 +2,8 @@ import { formatMinutes, type RunStep, type Schedule, type SystemView } from '@ka
 import { Button, TextInput } from '@mantine/core';
 import { IconHandFinger } from '../../ui/icons.ts';
 import { useEffect, type ReactElement } from 'react';
+import { whenWords } from '../drinking/drinkingWords.ts';
+import { useDrinking } from '../drinking/useDrinking.ts';
 import { useJob } from '../useJob.ts';
 import { BeganEarlier, Causes, elapsedInPlan, PaceNote } from './FillPace.tsx';
 import { LookRound } from './LookRound.tsx';
@@ -62,10 +64,7 @@ export function Current({
       <PaceNote view={view} />
       <div className="flush-moments">
         {dueMs !== null && <BigClock dueMs={dueMs} now={now} />}
-        <div>
-          <p className="small">they may drink</p>
-          <p className="drink-clock">{schedule.drinkableAtMs === null ? 'now' : time(schedule.drinkableAtMs)}</p>
-        </div>
+        <DrinkClock now={now} />
       </div>
       {step.fillsToL !== undefined && (
         <TankDrawing view={view} step={step} elapsedMin={timer ? elapsedInPlan(timer, step, now) : 0} />
@@ -120,6 +119,20 @@ export function Current({
         />
       )}
     </>
+  );
+}
+
+/** What each answer is in a word, beside the clock. */
+const DRINK_WORDS = { yes: 'yes', 'not-yet': 'not yet', no: 'no', unknown: 'not known' } as const;
+
+/** Whether they may drink, and from when, beside the step in hand. */
+function DrinkClock({ now }: { readonly now: number }): ReactElement {
+  const { answer, atMs } = useDrinking(now);
+  return (
+    <div>
+      <p className="small">may they drink</p>
+      <p className="drink-clock">{atMs === null ? DRINK_WORDS[answer] : `from ${whenWords(atMs, now)}`}</p>
+    </div>
   );
 }
 

@@ -28,7 +28,7 @@ const roundOf = (on: Date): RoundsOfDay => ({
         lens: 'keep',
         next: '',
         timers: [],
-        drinkableAtMs: null,
+        drinking: null,
         lives: [],
         visits: [dated(on.toISOString(), 'Half-year change')],
         inService: true,

@@ -1,28 +1,22 @@
-import { beforeTheyDrink, leftOvernight, type Schedule, type SystemView } from '@katharos/core';
+import { leftOvernight, type Schedule, type SystemView } from '@katharos/core';
 import { Button } from '@mantine/core';
 import { IconPrinter } from '../../ui/icons.ts';
 import dayjs from 'dayjs';
 import type { ReactElement } from 'react';
 import { usePrintForThem } from '../../job/givenSheets.ts';
 import { useJob } from '../../job/useJob.ts';
+import { DrinkingTold } from '../../job/drinking/Drinking.tsx';
+import { useDrinking } from '../../job/drinking/useDrinking.ts';
 import { time } from '../../job/sheet/times.ts';
 
-/** When they may drink, once and large, and what must be so before. */
-export function Drinking({ view, schedule }: { readonly view: SystemView; readonly schedule: Schedule }): ReactElement {
-  const { rules } = useJob();
+/** Whether they may drink, once and large, and what must come first. */
+export function Drinking({ now }: { readonly now: number }): ReactElement {
   const print = usePrintForThem();
-  const at = schedule.drinkableAtMs;
+  const told = useDrinking(now);
   return (
-    <section aria-label="When they may drink" className="drinking">
-      <p className="drinking-when">
-        They may drink <b>{at === null ? 'now' : time(at)}</b>
-      </p>
-      <p className="small">{at === null ? 'As long as this holds:' : 'If work goes on as planned, and not before:'}</p>
-      <ul>
-        {beforeTheyDrink(view.system, rules, at === null).map((w) => (
-          <li key={w}>{w}</li>
-        ))}
-      </ul>
+    <section aria-label="Drinking" className="drinking">
+      <h2 className="zone-title">Drinking</h2>
+      <DrinkingTold told={told} reader="firm" now={now} />
       <Button size="xs" variant="default" leftSection={<IconPrinter size={14} />} onClick={print}>
         Sheet for the household
       </Button>
@@ -31,7 +25,7 @@ export function Drinking({ view, schedule }: { readonly view: SystemView; readon
 }
 
 /** How it is left where the sheet goes on tomorrow. */
-export function Overnight({ view, schedule, now }: Parameters<typeof Drinking>[0] & { readonly now: number }): ReactElement | null {
+export function Overnight({ view, schedule, now }: { readonly view: SystemView; readonly schedule: Schedule; readonly now: number }): ReactElement | null {
   const { record, add } = useJob();
   const today = dayjs(now);
   if (schedule.open.length === 0 || dayjs(schedule.doneAtMs).isSame(today, 'day')) return null;

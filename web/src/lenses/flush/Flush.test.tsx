@@ -196,7 +196,7 @@ describe('the run sheet on the page', () => {
   });
   test('when they may drink is said once with what must be so, and how it is left overnight', () => {
     show(<Flush />, jobOf(base, true));
-    const drinking = screen.getByRole('region', { name: 'When they may drink' });
+    const drinking = screen.getByRole('region', { name: 'Drinking' });
     expect(within(drinking).getByText(/tanks are poured away/)).toBeTruthy();
     expect(within(drinking).getByText(/ask the doctor/)).toBeTruthy();
   });

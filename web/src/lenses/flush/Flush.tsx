@@ -52,7 +52,7 @@ function Sheet({ view }: { readonly view: SystemView }): ReactElement {
           )}
           <Heard schedule={schedule} />
           <Overnight view={view} schedule={schedule} now={now} />
-          {view.sheet.length > 0 && <Drinking view={view} schedule={schedule} />}
+          <Drinking now={now} />
         </div>
         {ticking.asked && <AskedDialog asked={ticking.asked} onAnswer={ticking.answer} />}
       </div>

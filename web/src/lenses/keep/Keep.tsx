@@ -22,6 +22,7 @@ import { useJob } from '../../job/useJob.ts';
 import { livesNow } from '../../job/lensStates.ts';
 import { CHARTS } from '../../boot/charts.ts';
 import { useLazyPart } from '../../data/useLazyPart.ts';
+import { DrinkingLine } from '../../job/drinking/Drinking.tsx';
 import { NeedsDesign } from '../../job/NeedsDesign.tsx';
 import { useNow } from '../../ui/useNow.ts';
 import { CallForm, OpenCalls } from './Calls.tsx';
@@ -81,6 +82,7 @@ export default function Keep(): ReactElement {
           </p>
         </div>
         <div>
+          <DrinkingLine />
           <OpenHappenings />
           <OpenCalls />
           <OpenSamples />

@@ -21,6 +21,7 @@ import { IconPrinter } from '../../ui/icons.ts';
 import dayjs from 'dayjs';
 import { useMemo, useRef, useState, type ReactElement } from 'react';
 import { HouseholdSheet } from '../../job/HouseholdSheet.tsx';
+import { DrinkingLine } from '../../job/drinking/Drinking.tsx';
 import { NeedsDesign } from '../../job/NeedsDesign.tsx';
 import { TakeBack } from '../../job/TakeBack.tsx';
 import { usePrintForThem } from '../../job/givenSheets.ts';
@@ -222,6 +223,7 @@ export default function Prove(): ReactElement {
           <Earlier past={past} shown={shown} onShow={setShown} />
         </form>
         <div aria-live="polite">
+          <DrinkingLine />
           {past && (
             <p className="small">
               Readings of {dayjs(past.at).format('D MMMM YYYY, HH:mm')}
