@@ -4,7 +4,7 @@ import type { RunStep } from '../facts/step.ts';
 import { readProblem } from '../flush/order.ts';
 import { beforeDrinking, stepsToDrink, type BeforeDrinking } from '../flush/schedule.ts';
 import type { AsBuilt } from '../record/asBuilt.ts';
-import { lastChlorine, CHLORINE_BORNE_MG_L } from './proofs.ts';
+import { CHLORINE_BORNE_MG_L } from './proofs.ts';
 import type { Against } from './mayDrink.ts';
 
 /** What work says against drinking, and what of it lies before the first glass. */
@@ -38,7 +38,7 @@ function bleachStands(sheet: readonly RunStep[], record: JobRecord): boolean {
 /** The first flush, or what a later version still asks for. */
 function versionWork({ version, record, inService }: AsBuilt): Work {
   const { sheet } = version;
-  const bleach = bleachStands(sheet, record) && !bleachReadOut(record, 0);
+  const bleach = bleachStands(sheet, record) && !bleachReadOut(record, Date.parse(version.at));
   const against: Against[] = bleach ? [{ code: 'bleach' }] : [];
   if (inService) return { against, before: null, flushing: false };
   if (version.number === 1 && !isTouched(sheet, record))
@@ -49,10 +49,10 @@ function versionWork({ version, record, inService }: AsBuilt): Work {
     : { against: [...against, { code: 'work' }], before, flushing: true };
 } // oxfmt-ignore
 
-/** Whether chlorine was read after a moment, and too little of it was there to be bleach. */
+/** Whether a proof after a moment read the chlorine, and too little of it was there to be bleach. */
 function bleachReadOut(record: JobRecord, sinceMs: number): boolean {
-  const last = lastChlorine(record);
-  return last !== null && last.atMs > sinceMs && last.mgL < CHLORINE_BORNE_MG_L;
+  const read = record.proofs.findLast((p) => p.readings.chlorineMgL !== undefined && Date.parse(p.at) > sinceMs);
+  return (read?.readings.chlorineMgL?.value ?? Infinity) < CHLORINE_BORNE_MG_L;
 }
 
 /** Steps a closed change left open before the first glass, where nothing later made up for them. */

@@ -209,7 +209,7 @@ describe('what is asked before a tick', () => {
     ).toBeNull();
     const order = ['strip-feed', 'sanitise', 'sanitise-rinse', 'strip-carbon', 'membrane-in'].map((k) => keys(bleached).indexOf(k));
     expect(order).toEqual([...order].sort((a, b) => a - b));
-    expect(bleached.find((s) => s.key === 'sanitise')?.detail).toMatch(/Out come every cartridge, the membrane and the polishing carbon/);
+    expect(bleached.find((s) => s.key === 'sanitise')?.detail).toMatch(/Out are every cartridge, the membrane and the polishing carbon/);
     // without the rule there is none of it
     expect(keys(sheet).some((k) => k.startsWith('strip') || k.startsWith('sanitise'))).toBe(false);
   }); // oxfmt-ignore

@@ -129,12 +129,45 @@ describe('the run sheet of a change', () => {
       `out-${s}`,
       `out-${c}`,
       `out-${m}`,
+      'out-kept',
       'sanitise',
       `in-${s}`,
       `in-${c}`,
       'flush',
       `in-${m}`,
     ]);
+  });
+  test('with bleach takes all that it harms out before, each in once after the strip, and looks at every joint of it', () => {
+    fc.assert(
+      fc.property(fc.subarray(worn), (components) => {
+        const sheet = sheetOf(components, true);
+        const bleach = at(sheet, 'sanitise');
+        const strip = at(sheet, 'strip-carbon');
+        const look = sheet[at(sheet, 'look')];
+        const keys = (c: string, way: RegExp): number[] =>
+          sheet.flatMap((s, i) => (s.of.includes(c) && s.phase === 'Change' && way.test(s.key) ? [i] : []));
+        for (const c of system.components.filter((x) => ['sediment', 'carbon', 'membrane', 'polish', 'mineral'].includes(x.kind))) {
+          const out = keys(c.id, /:out-/);
+          const back = keys(c.id, /:(in-|bowls-back|membrane-in|back-in)/);
+          expect([out.length, back.length]).toEqual([1, 1]);
+          expect(out[0]).toBeLessThan(bleach);
+          expect(back[0]).toBeGreaterThan(c.kind === 'sediment' || c.kind === 'carbon' ? bleach : strip);
+          expect(look?.of).toContain(c.id);
+        }
+      }),
+      { numRuns: 30 },
+    );
+  });
+  test('is read again before they are told whether they may drink', () => {
+    const sheet = sheetOf([id('carbon'), id('membrane')]);
+    for (const key of ['read-after', 'chlorine-after', 'look']) expect(comes(sheet, 'first-drink').has(`${CHANGE_STEP}x:${key}`)).toBe(true);
+  });
+  test('tightens a bowl as its own sheet says, the same as on the pick list', () => {
+    const sheet = sheetOf([id('carbon')]);
+    const [carbon] = ofKind(system, 'carbon');
+    expect(carbon?.housing?.fitting).toMatch(/an eighth of a turn/);
+    expect(sheet[at(sheet, `in-${id('carbon')}`)]?.detail).toContain(carbon?.housing?.fitting);
+    expect(sheet[at(sheet, `in-${id('carbon')}`)]?.detail).not.toMatch(/quarter turn/);
   });
   test('reads before and after, and takes no strip that reads more than a membrane bears', () => {
     const sheet = sheetOf([id('carbon')]);

@@ -135,7 +135,7 @@ describe('private water', () => {
     const v = viewSystem(i, { design: d.chosen.design });
     const cautions = v.ok ? v.view.sheet.map((s) => s.caution ?? '').join(' ') : '';
     expect(cautions).toMatch(/Never look into the light/);
-    expect(cautions).toMatch(/they boil what they drink/);
+    expect(cautions).toMatch(/Nobody drinks from this tap until the laboratory/);
   });
   test('without a socket the lamp cannot burn, and nothing is recommended', () => {
     const d = decide(input({ ...well, laboratory: 'unsafe', socket: 'no' }));
