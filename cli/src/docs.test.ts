@@ -13,6 +13,7 @@ import {
 import { loadShelf } from '@katharos/shelf';
 import { describe, expect, test } from '@jest/globals';
 import { architecturePicture, importsOf } from './architecture.ts';
+import { drinkingTable } from './drinkingTable.ts';
 
 const ROOT = fileURLToPath(new URL('../..', import.meta.url));
 const read = (name: string): unknown => JSON.parse(readFileSync(join(ROOT, 'docs', name), 'utf8'));
@@ -72,6 +73,11 @@ describe('the documentation', () => {
         .map((line) => `${file.slice(ROOT.length)}: ${line.trim()}`),
     );
     expect(said).toEqual([]);
+  });
+  test('every case of drinking stands in its table (npm run examples writes it anew)', () => {
+    const cells = (text: string): string => text.replace(/\s+/g, ' ').replace(/ ?\| ?/g, '|').replace(/-+/g, '-');
+    const page = cells(readFileSync(join(ROOT, 'docs/drinking.md'), 'utf8'));
+    for (const row of drinkingTable().split('\n')) expect(page).toContain(cells(row));
   });
   test('every calculator is described', () => {
     const text = readFileSync(join(ROOT, 'docs/calculators.md'), 'utf8');

@@ -1,9 +1,10 @@
-/** npm run examples: works the households of docs/examples out anew, their figures and their table. */
+/** npm run examples: works the households of docs/examples out anew, their figures and their table, and the cases of drinking. */
 import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { CALCULATORS, formatMinutes, formatNumber, siteFrom, type Known } from '@katharos/core';
 import { loadShelf } from '@katharos/shelf';
+import { drinkingPage } from './drinkingTable.ts';
 
 interface Sized {
   readonly kind: string;
@@ -75,3 +76,6 @@ const first = lines.findIndex((l) => l.includes('examples/01-'));
 const last = lines.findLastIndex((l) => l.includes('examples/') && l.startsWith('|'));
 lines.splice(first, last - first + 1, ...rows);
 writeFileSync(page, lines.join('\n'));
+
+const drinking = join(docs, 'drinking.md');
+writeFileSync(drinking, drinkingPage(readFileSync(drinking, 'utf8')));
