@@ -2,6 +2,7 @@ import {
   CatalogueSchema,
   DayTableSchema,
   AnyJobFileSchema,
+  ApprovedVersionSchema,
   DesignVersionSchema,
   FactSchema,
   hasFactShape,
@@ -56,7 +57,7 @@ export type PutHousehold = z.infer<typeof PutHouseholdSchema>;
 export const PostFactsSchema = z.object({ facts: z.array(FactSchema).min(1).max(500) });
 
 /** A design to be kept as built; its number is the next after the version it was based on. */
-export const NewDesignSchema = z.object({ version: DesignVersionSchema });
+export const NewDesignSchema = z.object({ version: ApprovedVersionSchema });
 export interface NewDesign {
   readonly version: DesignVersion;
 }

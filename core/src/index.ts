@@ -155,6 +155,7 @@ export * from './facts/record.ts';
 export * from './facts/step.ts';
 export * from './flush/order.ts';
 export * from './flush/looks.ts';
+export * from './words/dates.ts';
 export * from './flush/drinking.ts';
 export * from './drinking/causes.ts';
 export * from './drinking/mayDrink.ts';

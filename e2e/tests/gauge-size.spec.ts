@@ -233,7 +233,7 @@ test('a household that wants only the taste gone is told of carbon, and a system
   await expect(sentence(page)).toContainText('carbon alone');
   await expect(page.getByText('What to do instead')).toBeVisible();
   const aim = page.getByLabel('What they want of it, tried');
-  await expect(aim.locator('option')).toHaveText([/^less dissolved in it$/, /^only the taste/, /^only safe/]);
+  await expect(aim.locator('option')).toHaveText([/^less dissolved in it$/, /^only the taste/, /^only rid/]);
   await aim.selectOption('dissolved');
   await expect(sentence(page)).toContainText(/^Put in/);
 });

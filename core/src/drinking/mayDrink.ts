@@ -73,10 +73,13 @@ export function mayDrink(basis: DrinkBasis, nowMs: number): MayDrink {
   };
 }
 
+/** Whether a cause ends with the steps of the work in hand. */
+const isOfWork = (code: DrinkCause): boolean => code === 'work' || code === 'not-put-in';
+
 /** The earliest moment at which all that holds is over; null where one of them has no time of its own. */
 function earliestMs(holding: readonly Against[], { before }: DrinkBasis, nowMs: number): number | null {
   const each = holding.map((a) =>
-    a.code === 'work' ? drinkableAt(before, nowMs) : a.expectedMs === undefined ? null : Math.max(nowMs, a.expectedMs),
+    isOfWork(a.code) ? drinkableAt(before, nowMs) : a.expectedMs === undefined ? null : Math.max(nowMs, a.expectedMs),
   );
   return each.some((ms) => ms === null) ? null : Math.max(...each.map((ms) => ms ?? nowMs));
 }
@@ -86,7 +89,7 @@ function told({ code, about, expectedMs }: Against, { workFirst }: DrinkBasis): 
   return {
     code,
     is: row.is.replace('{}', about ?? 'water'),
-    first: code === 'work' && workFirst.length > 0 ? workFirst : [row.first],
+    first: isOfWork(code) && workFirst.length > 0 ? workFirst : [row.first],
     expectedMs: expectedMs ?? null,
   };
 }

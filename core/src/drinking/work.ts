@@ -35,18 +35,15 @@ function bleachStands(sheet: readonly RunStep[], record: JobRecord): boolean {
   return began && unproved;
 } // oxfmt-ignore
 
-/** The first flush, or what a later version still asks for. */
+/** The first flush, or what a later version still asks for; bleach is part of the work as long as that is in hand. */
 function versionWork({ version, record, inService }: AsBuilt): Work {
   const { sheet } = version;
+  const none = { against: [], before: null, flushing: false };
+  const before = inService ? null : beforeDrinking(sheet, record);
+  const begun = version.number > 1 || isTouched(sheet, record);
+  if (before) return { against: [{ code: begun ? 'work' : 'not-put-in' }], before, flushing: true };
   const bleach = bleachStands(sheet, record) && !bleachReadOut(record, Date.parse(version.at));
-  const against: Against[] = bleach ? [{ code: 'bleach' }] : [];
-  if (inService) return { against, before: null, flushing: false };
-  if (version.number === 1 && !isTouched(sheet, record))
-    return { against: [{ code: 'not-put-in' }], before: null, flushing: false };
-  const before = beforeDrinking(sheet, record);
-  return before === null
-    ? { against, before: null, flushing: false }
-    : { against: [...against, { code: 'work' }], before, flushing: true };
+  return bleach ? { ...none, against: [{ code: 'bleach' }] } : none;
 } // oxfmt-ignore
 
 /** Whether a proof after a moment read the chlorine, and too little of it was there to be bleach. */
@@ -90,7 +87,6 @@ export function workAgainst(built: AsBuilt): Work {
     } else if (change === open) {
       const mine = beforeDrinking(change.sheet, record);
       if (mine) against.push({ code: 'work' });
-      if (bleachStands(change.sheet, record)) against.push({ code: 'bleach' });
       before = mine ?? before;
     }
   }

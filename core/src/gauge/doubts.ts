@@ -221,7 +221,7 @@ export function doubtsOf(known: Known): Doubt[] {
     add(
       'worry',
       ['worry'],
-      'No meter here sees that. Have raw water sampled now and product water after the first week: a membrane usually holds much of it back, and this sheet never says safe.',
+      'No meter here sees that. Have raw water sampled now and product water after the first week: a membrane usually holds much of it back, and no figure here answers for it.',
     );
   const nitrate = n('nitrateMgL');
   if (nitrate !== undefined && nitrate > 50)

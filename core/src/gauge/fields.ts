@@ -23,7 +23,7 @@ export const GAUGE_FIELDS = {
     {
       dissolved: 'less dissolved in it: salt, scale, nitrate, metals',
       taste: 'only the taste or smell of chlorine gone',
-      microbes: 'only safe from microbes',
+      microbes: 'only rid of microbes',
     },
     'Ask first: taste and chlorine want carbon, microbes a lamp. Reverse osmosis is for what is dissolved.',
   ),

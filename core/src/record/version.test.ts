@@ -4,6 +4,7 @@ import { house, rules, shelf } from '../testing/fixtures.ts';
 import {
   asBuilt,
   changeOf,
+  ApprovedVersionSchema,
   DesignVersionSchema,
   FactSchema,
   judgedSite,
@@ -70,6 +71,14 @@ describe('a design as it enters', () => {
     const read = DesignVersionSchema.safeParse({ ...one, system: { ...one.system, components: bare } });
     expect(read.error?.issues.map((x) => x.message).join()).toContain('has no part');
   });
+});
+
+test('a system without a lamp is not approved where microbes were found; one that is stored still opens', () => {
+  const known = { ...one.judged.known, source: 'well', laboratory: 'unsafe' } as const;
+  const bare = { ...one, judged: { ...one.judged, known } };
+  expect(ApprovedVersionSchema.safeParse(bare).error?.issues.map((i) => i.message).join()).toMatch(/Microbes were found/);
+  expect(DesignVersionSchema.safeParse(bare).error).toBeUndefined();
+  expect(ApprovedVersionSchema.safeParse(one).error).toBeUndefined();
 });
 
 describe('tubes that run otherwise than planned', () => {

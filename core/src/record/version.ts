@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { moment, text, uuid } from '../words/stored.ts';
-import type { FieldKey, Known } from '../gauge/fields.ts';
+import { isPrivate } from '../gauge/doubts.ts';
+import { choiceOf, type FieldKey, type Known } from '../gauge/fields.ts';
 import { HABITS, siteFrom, type Assumed, type Site } from '../gauge/site.ts';
 import { isDone, isPlanned, type JobRecord } from '../facts/record.ts';
 import { keptSteps } from '../flush/order.ts';
@@ -103,12 +104,28 @@ const versionSchema = (part: z.ZodType<Part>, rules: z.ZodType<HouseRules>) =>
     by: uuid(),
   });
 
+/** Whether a laboratory found microbes in a private source, and nothing in a system disinfects. */
+export const letsMicrobesBy = (system: System, known: Known): boolean =>
+  isPrivate(choiceOf(known, 'source')) &&
+  choiceOf(known, 'laboratory') === 'unsafe' &&
+  !system.components.some((c) => c.kind === 'lamp');
+
 /** A design as it enters: every part within its ranges, the system legal. */
 export const DesignVersionSchema = versionSchema(PartSchema, HouseRulesSchema).superRefine((d, ctx) => {
   const system = d.system as System;
   // what has no kind has been told at its place
   if (!system.components.every((c) => isKind(c.kind))) return;
   for (const message of systemFaults(system)) ctx.addIssue({ code: 'custom', path: ['system'], message });
+});
+
+/** A design as somebody approves it: as it enters, and nothing that lets microbes by which a laboratory found. */
+export const ApprovedVersionSchema = DesignVersionSchema.superRefine((d, ctx) => {
+  if (letsMicrobesBy(d.system as System, d.judged.known as Known))
+    ctx.addIssue({
+      code: 'custom',
+      path: ['system'],
+      message: 'Microbes were found in this source: a system without a lamp is not put in.',
+    });
 });
 
 /** A design as it was stored, whatever has been narrowed since. */

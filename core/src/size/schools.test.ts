@@ -196,6 +196,12 @@ describe('when reverse osmosis is not the answer', () => {
   ] as const)('%s speaks for it whatever they asked', (_, change) => {
     expect(decide(input({ aim: 'taste', ...change })).kind).not.toBe('other-way');
   });
+  test('microbes in the report go before the taste: carbon alone is neither advised nor approved', () => {
+    const d = decide(input({ source: 'well', switchLowBar: 2.2, switchHighBar: 3.6, disinfectant: 'none', chlorineMgL: 0, aim: 'taste', laboratory: 'unsafe' }));
+    if (d.kind !== 'other-way') throw new Error(d.kind);
+    expect(d.sentence).toMatch(/^Disinfection first/);
+    expect(d.system?.choice.picks.some((c) => c.kind === 'lamp') ?? false).toBe(d.system !== null);
+  });
   test('a private well without a report is referred before anything is said of taste', () => {
     expect(decide(input({ aim: 'taste', source: 'well', laboratory: 'none' })).kind).toBe('referral');
   });

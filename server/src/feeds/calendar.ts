@@ -1,5 +1,5 @@
 import type { DatedVisit } from '@katharos/core';
-import { createEvents, type EventAttributes } from 'ics';
+import ical, { ICalEventBusyStatus } from 'ical-generator';
 
 /** One visit, as a calendar that anybody may hold the address of shows it. */
 export interface FeedVisit {
@@ -10,6 +10,8 @@ export interface FeedVisit {
 
 /** A visit without a sheet of its own takes so long, min. */
 const PLAIN_MIN = 30;
+const MINUTE_MS = 60_000;
+const DAY_MS = 86_400_000;
 
 /** A visit that is moved is another fact, and another entry: a feed holds what stands, and a calendar drops the rest. */
 const uidOf = ({ jobId, visit }: FeedVisit): string => `${jobId}.${visit.fact.id}@katharos`;
@@ -26,26 +28,26 @@ function titleOf({ fact }: DatedVisit): string {
  * @param address where people find the application @throws Error for what the format does not take
  */
 export function feedOf(visits: readonly FeedVisit[], address: string): string {
-  const events = visits.map((v): EventAttributes => {
-    const at = new Date(v.visit.on);
+  const calendar = ical({ name: 'Visits', prodId: { company: 'katharos', product: 'katharos', language: 'EN' } });
+  for (const v of visits) {
     const minutes = v.visit.work.reduce((s, t) => s + t.handsMin + t.waitMin, 0) || PLAIN_MIN;
-    const day = [at.getUTCFullYear(), at.getUTCMonth() + 1, at.getUTCDate()] as [number, number, number];
     // what nobody has laid into a day yet has a day, and no hour
     const isLaid = v.visit.fact.fitter !== undefined || v.visit.fact.agreed === true;
-    return {
-      uid: uidOf(v),
-      productId: 'katharos',
-      title: titleOf(v.visit),
+    const atMs = Date.parse(v.visit.on);
+    const dayMs = Date.parse(`${v.visit.on.slice(0, 10)}T00:00:00Z`);
+    calendar.createEvent({
+      id: uidOf(v),
+      sequence: 0,
+      stamp: new Date(v.visit.fact.at),
+      summary: titleOf(v.visit),
       location: v.place,
       url: `${address}/jobs/${v.jobId}/keep`,
-      start: isLaid ? [...day, at.getUTCHours(), at.getUTCMinutes()] : day,
-      startInputType: 'utc',
-      startOutputType: 'utc',
-      duration: isLaid ? { minutes: Math.round(minutes) } : { days: 1 },
-      busyStatus: 'BUSY',
-    };
-  });
-  const { error, value } = createEvents(events, { calName: 'Visits' });
-  if (error) throw error;
-  return value ?? '';
-} // oxfmt-ignore
+      start: new Date(isLaid ? atMs : dayMs),
+      end: new Date(isLaid ? atMs + Math.round(minutes) * MINUTE_MS : dayMs + DAY_MS),
+      timezone: isLaid ? null : 'UTC',
+      allDay: !isLaid,
+      busystatus: ICalEventBusyStatus.BUSY,
+    });
+  }
+  return calendar.toString();
+}

@@ -1,10 +1,11 @@
 import {
   commissionedAt,
   formatNumber,
-  formatReading,
+  intervalWords,
   isDone,
   LATER_LOOKS,
   ofWork,
+  usedUpIn,
   type SystemView,
 } from '@katharos/core';
 import dayjs from 'dayjs';
@@ -46,29 +47,22 @@ function Drink(): ReactElement {
   return <DrinkingTold told={useDrinking(now)} reader="household" now={now} />;
 }
 
-/** What stands there, how long each part lasts, and what it should do. */
+/** What stands there, how often each part is changed here, and what it should do. */
 function Stands({ view }: { readonly view: SystemView }): ReactElement {
   const n = formatNumber;
-  const worn = view.system.components.filter((c) => c.part?.life);
-  const { today } = view;
+  const { today, site, worst } = view;
+  const worn = usedUpIn(view.system, site, site.litresADay, worst.wasteRatio);
   const held = ofWork(view.system, 'separates').length > 0;
   return (
     <>
       <h2>What stands under your sink</h2>
       <table>
         <tbody>
-          {worn.map((c) => (
-            <tr key={c.id}>
-              <td>{c.slot}</td>
-              <td>{c.part?.name}</td>
-              <td>
-                {[
-                  c.part?.life?.months ? `${formatReading(c.part.life.months)} months` : '',
-                  c.part?.life?.litres ? `${formatReading(c.part.life.litres, 5)} L` : '',
-                ]
-                  .filter(Boolean)
-                  .join(' or ')}
-              </td>
+          {worn.map((u) => (
+            <tr key={u.component.id}>
+              <td>{u.component.slot}</td>
+              <td>{u.part.name}</td>
+              <td>{u.component.kind === 'membrane' ? 'read every visit, changed by its readings' : intervalWords(u.days)}</td>
             </tr>
           ))}
         </tbody>
@@ -76,12 +70,12 @@ function Stands({ view }: { readonly view: SystemView }): ReactElement {
       <p>
         It gives about {n(today.tapFlowLMin, 2)} L/min at the tap
         {held
-          ? ` and about ${n(today.litresADay, 2)} L a day. It holds most of what is dissolved back; what a laboratory finds counts, no pocket meter says that water is safe.`
+          ? ` and about ${n(today.litresADay, 2)} L a day. It holds most of what is dissolved back. What no pocket meter sees, such as microbes or lead, only a laboratory’s sample tells.`
           : '. It takes taste and fines, and nothing that is dissolved.'}
       </p>
     </>
   );
-}
+} // oxfmt-ignore
 
 /** When somebody looks at the joints again; nothing once that is past. */
 function Looks({ view }: { readonly view: SystemView }): ReactElement | null {

@@ -211,7 +211,7 @@ export function lampAtTap(site: Site, input: SizeInput): Assembly | null {
     reasons: [
       `At the open tap’s ${n(best.flow, 2)} L/min, the most it gives here, the lamp gives ${n(best.work.doseMJcm2, 2)} mJ/cm² at the end of its life; ${n(UV_DOSE.classA, 2)} are wanted.`,
       `That holds for water of at least ${String(RAW_TRANSMITTANCE)} % transmittance: have the laboratory read it before anybody trusts the lamp.`,
-      'Nobody drinks while it is off, and the water after it goes to a laboratory before anybody drinks at all. Only this tap is made safe: basin and shower are not.',
+      'Nobody drinks while it is off, and the water after it goes to a laboratory before anybody drinks at all. It treats this tap alone: basin and shower stay as they are.',
       ...standingReasons(best.choice, site, input, best.costYear),
     ],
     costYear: best.costYear,

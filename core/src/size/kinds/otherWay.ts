@@ -48,7 +48,8 @@ export function otherWay(
   safety: readonly Doubt[] = [],
 ): OtherWay | null {
   if (site.aim === 'dissolved' || reasonsForIt(site).length > 0) return null;
-  const told = site.aim === 'taste' ? carbonAlone(site, input) : disinfectionAlone(site, input);
+  // carbon holds no microbes back: where they were found it is not put in alone
+  const told = site.aim === 'taste' && !wantsLamp(site) ? carbonAlone(site, input) : disinfectionAlone(site, input);
   return { kind: 'other-way', ...told, assumed, safety };
 }
 
@@ -83,7 +84,10 @@ function disinfectionAlone(site: Site, input: SizeInput): Told {
     };
   const system = wantsLamp(site) ? lampAtTap(site, input) : null;
   return {
-    sentence: 'No reverse osmosis needed: against microbes alone it is disinfection that is wanted.',
+    sentence:
+      site.aim === 'taste'
+        ? 'Disinfection first: the report found microbes, and carbon alone holds none of them back.'
+        : 'No reverse osmosis needed: against microbes alone it is disinfection that is wanted.',
     reasons: [
       'A membrane is no sure barrier: a seal, a tank or the tap behind it lets microbes by. A lamp or chlorination for the whole house is made for it.',
     ],

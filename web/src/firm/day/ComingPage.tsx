@@ -73,6 +73,9 @@ export default function ComingPage({ shelf }: { readonly shelf: Shelf }): ReactE
 
 const DAY_MS = 86_400_000;
 
+/** What a proposed trip is called by whatever day it is moved to: what it is for. */
+const tripName = ({ trip, asks }: ComingTrip): string => [...trip.change, ...trip.read].map((o) => o.life.componentId)[0] ?? asks[0]?.of ?? 'visit';
+
 /** Instruments that are to be checked within the time that is looked ahead, the first to be due first. */
 function ToCheck({ shelf }: { readonly shelf: Shelf }): ReactElement | null {
   const now = nowMs();
@@ -133,7 +136,7 @@ function TripLine({ trip: t, firm }: { readonly trip: ComingTrip; readonly firm:
   const file = async (): Promise<void> => {
     const { proposalFile } = await import('../../job/sheet/calendar.ts');
     const on = t.planned ? dayjs(t.planned.on).format('YYYY-MM-DD') : day;
-    download(`visit-${on}.ics`, proposalFile(`${t.jobId}.${on}`, `${firm}: your drinking water system`, on, letterFor(t, firm, on)), 'text/calendar');
+    download(`visit-${on}.ics`, proposalFile({ uid: `${t.jobId}.${tripName(t)}`, title: `${firm}: your drinking water system`, place: t.place, text: letterFor(t, firm, on) }, on, nowMs()), 'text/calendar');
   };
   return (
     <li>

@@ -4,6 +4,7 @@ import { IconCalendarPlus } from '../../ui/icons.ts';
 import { useState, type ReactElement } from 'react';
 import { useJob } from '../useJob.ts';
 import { download } from '../../ui/download.ts';
+import { nowMs } from '../../ui/clock.ts';
 import { time } from './times.ts';
 import { useRunning } from '../Alarm.tsx';
 import { isQuiet, ring, setQuiet } from '../useAlarm.ts';
@@ -50,7 +51,7 @@ export function Clocks({
 
 /** How a clock makes itself heard, on this page and beyond it; nothing while none runs. */
 export function Heard({ schedule }: { readonly schedule: Schedule }): ReactElement | null {
-  const { household } = useJob();
+  const { household, id } = useJob();
   const [quiet, setIsQuiet] = useState(isQuiet);
   const running = useRunning();
   if (running.length === 0) return null;
@@ -58,20 +59,22 @@ export function Heard({ schedule }: { readonly schedule: Schedule }): ReactEleme
     // fetched when it is wanted: few do
     const { calendarOf } = await import('./calendar.ts');
     const looks = LATER_LOOKS.map((l) => ({
-      uid: l.key,
+      uid: `${id}.${l.key}`,
+      place: household.place,
       title: `${household.name}: ${l.title}`,
       atMs: schedule.doneAtMs + l.days * DAY_MS,
       minutes: 15,
       text: 'A dry paper towel round each joint, and the floor of the cupboard.',
     }));
     const clocks = running.map((c) => ({
-      uid: c.key,
+      uid: `${id}.${c.key}`,
+      place: household.place,
       title: `${household.name}: ${c.title}`,
       atMs: c.dueMs,
       minutes: 5,
-      text: `${household.place}\nThe clock is over: tick it in Katharos.`,
+      text: 'The clock is over: tick it in Katharos.',
     }));
-    download('katharos-clocks.ics', calendarOf([...clocks, ...looks]), 'text/calendar');
+    download('katharos-clocks.ics', calendarOf([...clocks, ...looks], nowMs()), 'text/calendar');
   };
   return (
     <div className="clocks-heard">

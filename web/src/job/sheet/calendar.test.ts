@@ -1,39 +1,43 @@
 import { describe, expect, test } from '@jest/globals';
+import ICAL from 'ical.js';
 import { calendarOf, proposalFile } from './calendar.ts';
 
+const NOW = Date.UTC(2026, 10, 27, 5);
+/** Events as another program reads them. */
+const read = (file: string): ICAL.Event[] =>
+  new ICAL.Component(ICAL.parse(file) as never[]).getAllSubcomponents('vevent').map((e) => new ICAL.Event(e));
+
 describe('an entry for a calendar', () => {
-  const made = calendarOf([
-    { uid: 'fill-1', title: 'Chalkpit Row 3: First fill; 6 L, poured away', atMs: Date.UTC(2026, 10, 27, 6, 15), minutes: 5, text: 'Under the ridge\nTick it.' },
-    { uid: 'look-next-day', title: 'Look again', atMs: Date.UTC(2026, 10, 28, 7), minutes: 15, text: 'Joints.' },
-  ]); // oxfmt-ignore
-  const lines = made.split('\r\n');
-  test('is at its moment in UTC, wherever the device is, with an alarm at that moment', () => {
-    expect(lines[0]).toBe('BEGIN:VCALENDAR');
-    expect(lines).toContain('DTSTART:20261127T061500Z');
-    expect(lines).toContain('DTSTART:20261128T070000Z');
-    expect(lines.filter((l) => l === 'BEGIN:VALARM')).toHaveLength(2);
-    expect(lines.filter((l) => l.startsWith('TRIGGER'))).toEqual([
-      'TRIGGER;VALUE=DATE-TIME:20261127T061500Z',
-      'TRIGGER;VALUE=DATE-TIME:20261128T070000Z',
-    ]);
-  });
-  test('keeps its own name over two files, and escapes what the format takes as its own', () => {
-    expect(lines.filter((l) => l.startsWith('UID:'))).toEqual(['UID:fill-1@katharos', 'UID:look-next-day@katharos']);
-    expect(made).toContain('First fill\\; 6 L\\, poured away');
-    expect(made).toContain('Under the ridge\\nTick it.');
+  const made = calendarOf(
+    [
+      { uid: 'job.fill-1', title: 'Chalkpit Row 3: First fill; 6 L, poured away', place: 'Under the ridge', atMs: Date.UTC(2026, 10, 27, 6, 15), minutes: 5, text: 'Under the ridge\nTick it.' },
+      { uid: 'job.look-next-day', title: 'Look again', place: 'Under the ridge', atMs: Date.UTC(2026, 10, 28, 7), minutes: 15, text: 'Joints.' },
+    ],
+    NOW,
+  ); // oxfmt-ignore
+  const [fill, look] = read(made);
+  test('is read by another program at its moment, its place and its words, with an alarm at that moment', () => {
+    expect(fill?.startDate.toJSDate().toISOString()).toBe('2026-11-27T06:15:00.000Z');
+    expect(fill?.endDate.toJSDate().toISOString()).toBe('2026-11-27T06:20:00.000Z');
+    expect(fill).toMatchObject({ summary: 'Chalkpit Row 3: First fill; 6 L, poured away', location: 'Under the ridge', description: 'Under the ridge\nTick it.' });
+    const [alarm] = fill?.component.getAllSubcomponents('valarm') ?? [];
+    expect((alarm?.getFirstPropertyValue('trigger') as ICAL.Duration | undefined)?.toSeconds()).toBe(0);
+    expect(look?.startDate.toJSDate().toISOString()).toBe('2026-11-28T07:00:00.000Z');
+  }); // oxfmt-ignore
+  test('keeps its own name in a later file, with a higher sequence; the zone of the device is named', () => {
+    expect([fill?.uid, look?.uid]).toEqual(['job.fill-1@katharos', 'job.look-next-day@katharos']);
+    const entry = { uid: 'job.fill-1', title: 'x', place: '', text: '', atMs: NOW, minutes: 5 };
+    const [later] = read(calendarOf([entry], NOW + 3_600_000));
+    expect(later?.uid).toBe(fill?.uid);
+    expect(later?.sequence).toBeGreaterThan(fill?.sequence ?? Infinity);
+    expect(made).toMatch(/X-WR-TIMEZONE:\S+/);
   });
 });
 
-test('a proposed day is a whole day, tentative, with the letter in it', () => {
-  const file = proposalFile(
-    'job.2027-03-28',
-    'Alder: your drinking water system',
-    '2027-03-28',
-    'Due: sediment.\nPlease answer.',
-  );
-  const lines = file.split('\r\n');
-  // the day the clocks change is a day as any other
-  expect(lines).toContain('DTSTART;VALUE=DATE:20270328');
-  expect(lines).toContain('STATUS:TENTATIVE');
-  expect(file).toContain('Due: sediment.\\nPlease answer.');
-});
+test('a proposed day is a whole day, tentative, with the letter in it, also on the day the clocks change', () => {
+  const entry = { uid: 'job.sediment', title: 'Alder: your drinking water system', place: 'Mell', text: 'Due: sediment.\nPlease answer.' }; // oxfmt-ignore
+  const [event] = read(proposalFile(entry, '2027-03-28', NOW));
+  expect([event?.startDate.isDate, event?.startDate.toString(), event?.endDate.toString()]).toEqual([true, '2027-03-28', '2027-03-29']);
+  expect(event?.component.getFirstPropertyValue('status')).toBe('TENTATIVE');
+  expect(event).toMatchObject({ location: 'Mell', description: 'Due: sediment.\nPlease answer.', uid: 'job.sediment@katharos' });
+}); // oxfmt-ignore

@@ -34,7 +34,7 @@ export function Overnight({ view, schedule, now }: { readonly view: SystemView; 
   return (
     <details className="overnight">
       <summary>
-        {left?.done ? `Left for the night at ${time(Date.parse(left.at))}` : 'It goes on tomorrow: leave it safe overnight'}
+        {left?.done ? `Left for the night at ${time(Date.parse(left.at))}` : 'It goes on tomorrow: leave it shut overnight'}
       </summary>
       <ol>
         {leftOvernight(view.system).map((w) => (

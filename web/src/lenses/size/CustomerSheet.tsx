@@ -1,6 +1,7 @@
 import {
   formatMinutes,
   formatNumber,
+  intervalWords,
   NOT_JUDGED,
   ofWork,
   siteFrom,
@@ -58,7 +59,7 @@ export function CustomerSheet({ decision: d }: { decision: Decision }): ReactEle
             {upkeep.map((u) => (
               <tr key={u.component.id}>
                 <td>{u.part.name}</td>
-                <td>every {n(u.days / MONTH_DAYS, 2)} months</td>
+                <td>{intervalWords(u.days)}</td>
                 <td>{u.price === 0 ? '' : `${n(u.price, 2)} ${rules.currency}`}</td>
               </tr>
             ))}
@@ -83,9 +84,6 @@ export function CustomerSheet({ decision: d }: { decision: Decision }): ReactEle
     </Sheet>
   );
 }
-
-/** Mean month, days. */
-const MONTH_DAYS = 30.44;
 
 /** What a recommendation would say of itself; nothing is said of what is not recommended. */
 const proposed = (d: Decision): { readonly sentence: string; readonly reasons: readonly string[] } =>
