@@ -65,7 +65,11 @@ export function JobPage(): ReactElement {
     const onKey = (e: KeyboardEvent): void => {
       if (isTyping(e)) return;
       const to = LENSES[Number(e.key) - 1];
-      if (to) void navigate(`/jobs/${id}/${to}`);
+      if (to) {
+        // the hand stays in the page: what it was in may go with the sheet that is left
+        document.querySelector<HTMLElement>(`.stations a[href$="/${to}"]`)?.focus({ preventScroll: true });
+        void navigate(`/jobs/${id}/${to}`);
+      }
       if (e.key === 'Escape') dispatch(elementChosen(null));
     };
     window.addEventListener('keydown', onKey);

@@ -29,6 +29,9 @@ export const theme = createTheme({
     return input.variant === 'filled' ? { ...colours, color: 'var(--k-on-ink)' } : colours;
   },
   components: {
+    CloseButton: { defaultProps: { 'aria-label': 'Close' } },
+    Modal: { defaultProps: { closeButtonProps: { 'aria-label': 'Close' } } },
+    Notification: { defaultProps: { closeButtonProps: { 'aria-label': 'Close this message' } } },
     Checkbox: Checkbox.extend({ defaultProps: { iconColor: 'var(--k-on-ink)' } }),
     // a list nobody has opened is not laid out with the page
     Combobox: { defaultProps: { keepMounted: false } },

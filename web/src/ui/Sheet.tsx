@@ -1,10 +1,14 @@
 import type { HouseRules } from '@katharos/core';
 import dayjs from 'dayjs';
-import type { ReactElement, ReactNode } from 'react';
+import type { ReactNode, ReactPortal } from 'react';
+import { createPortal } from 'react-dom';
 import { nowMs } from './clock.ts';
 import './sheet.css';
 
-/** A sheet of paper: every print of the application is made of these. Its head names the firm, the house and the day. */
+/**
+ * A sheet of paper: every print of the application is made of these. Its head names the firm, the house and the day. It stands in
+ * the document beside the page, so that a print has the sheets and nothing of the page or its messages.
+ */
 export function Sheet({
   of,
   title,
@@ -16,8 +20,8 @@ export function Sheet({
   readonly title: ReactNode;
   readonly place: string;
   readonly children: ReactNode;
-}): ReactElement {
-  return (
+}): ReactPortal {
+  return createPortal(
     <article className="paper-sheet">
       <header>
         <p>{[of.firm, of.firmPhone].filter(Boolean).join(', ')}</p>
@@ -28,6 +32,7 @@ export function Sheet({
         </p>
       </header>
       {children}
-    </article>
+    </article>,
+    document.body,
   );
 }

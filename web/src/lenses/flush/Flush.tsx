@@ -29,7 +29,7 @@ function Sheet({ view }: { readonly view: SystemView }): ReactElement {
   return (
     <>
       <HouseholdSheet view={view} />
-      <div className="two-zones flush screen-only">
+      <div className="two-zones flush">
         <div className="flush-list">
           <StepList view={view} schedule={schedule} ticking={ticking} inHand={inHand} onTake={setTaken} />
           <WorkBefore />

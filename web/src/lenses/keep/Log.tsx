@@ -1,4 +1,4 @@
-import { isAway, openChange, visitMs, type FactOf } from '@katharos/core';
+import { isAway, isPlanned, openChange, visitMs, type FactOf } from '@katharos/core';
 import { Button, TextInput } from '@mantine/core';
 import dayjs from 'dayjs';
 import { useState, type ReactElement } from 'react';
@@ -34,7 +34,7 @@ export function Log(): ReactElement {
       </thead>
       <tbody>
         {visits.map((v) => {
-          const toCome = v.toChange !== undefined || visitMs(v) > now;
+          const toCome = isPlanned(v);
           const what = (v.toChange ?? v.changed).map(label).join(', ');
           return (
             <tr key={v.id}>

@@ -46,7 +46,7 @@ interface Point {
   readonly asRead: number | null;
 }
 
-/** Every proof judged by today's computation, each by the system it was read on: trends are worked out anew, verdicts are not. */
+/** Every proof by the figures of its own verdict, the same as in Prove; one kept without a verdict is judged now, by the system it was read on. */
 function usePoints(): Point[] {
   const { record, view, rules, designs } = useJob();
   if (!view) return [];
@@ -55,9 +55,8 @@ function usePoints(): Point[] {
   const first = record.proofs.flatMap((p) => p.readings.productFlowLMin?.value ?? [])[0];
   return record.proofs.flatMap((p) => {
     const readings = plainReadings(p.readings);
-    // each by the system it was read on; trends are worked out anew, verdicts are not
     const system = designs.find((d) => d.id === p.design)?.system ?? view.system;
-    const r = judgeProof(readings, system, view.site, rules.meterError);
+    const r = p.judged ? { ok: true as const, verdict: p.judged } : judgeProof(readings, system, view.site, rules.meterError);
     return r.ok
       ? [
           {

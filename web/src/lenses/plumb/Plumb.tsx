@@ -59,7 +59,7 @@ export default function Plumb(): ReactElement {
   return (
     <>
       {printing && <Paper view={view} />}
-      <div className="plumb screen-only">
+      <div className="plumb">
         <div className="plumb-head no-print">
           <SegmentedControl value={part} onChange={setPart} data={[...PARTS]} aria-label="What to show" />
           <p className="small">{systemInWords(view.system)}</p>

@@ -28,7 +28,7 @@ function useAgeDays(): number | undefined {
   return since === null || since === undefined ? undefined : Math.max(0, Math.floor((nowMs() - since) / DAY_MS));
 }
 
-/** What the readings say is wrong, worked out beside the page; null until it is. */
+/** What the readings say is wrong, worked out beside the page; null until it is: the answer to other readings is never shown. */
 export function useDiagnosis(readings: ProofReadings, { meterError, own }: MeterErrors): Diagnosis | null {
   const { built } = useJob();
   const ageDays = useAgeDays();
@@ -41,7 +41,8 @@ export function useDiagnosis(readings: ProofReadings, { meterError, own }: Meter
         { meterError, own, ageDays },
       ] as const)
     : null;
-  return useCore('faults', asked && [...asked]).value ?? null;
+  const { value, fresh } = useCore('faults', asked && [...asked]);
+  return fresh ? (value ?? null) : null;
 }
 
 /** A cause likelier than this is what to do something about first. */
@@ -88,7 +89,7 @@ export function Faults({
         </>
       )}
       {told.next.length > 0 && (
-        <div className={sound ? 'screen-only' : undefined}>
+        <div className={sound ? 'no-print' : undefined}>
           <h2 className="zone-title">{sound ? 'Worth reading still' : 'Read next: it tells most for its minutes'}</h2>
           <ul className="plain-list" aria-label="Readings worth taking">
             {told.next.slice(0, MOST_NEXT).map((x) => (

@@ -1,4 +1,4 @@
-import { expectedAt, extraFrom } from '@katharos/core';
+import { expectedAt, extraFrom, type Fact } from '@katharos/core';
 import { shelf } from '@katharos/core/testing';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { act, cleanup, screen, within } from '@testing-library/react';
@@ -74,6 +74,24 @@ describe('proving on the page', () => {
       readings: { membranePressureBar: { value: 3.4, typed: '3,4' }, concentrateFlowLMin: { value: 0.25 } },
     });
     expect(localStorage.length).toBe(0);
+  });
+  test('Enter goes on to the next reading, and from the last one to the button; it keeps nothing by itself', async () => {
+    const job = jobOf(base, true);
+    show(<Prove />, job);
+    await fill('320', '20', '14', '3.8', '0.2', '0.5');
+    screen.getByLabelText('Feed TDS').focus();
+    for (const label of FIELDS.slice(1)) {
+      await userEvent.keyboard('{Enter}');
+      expect(document.activeElement).toBe(screen.getByLabelText(label));
+    }
+    await userEvent.keyboard('{Enter}');
+    expect(document.activeElement).toBe(screen.getByRole('button', { name: 'Keep these readings' }));
+    expect(job.added).toEqual([]);
+  });
+  test('two proofs of one day carry their hour', () => {
+    const at = (minutes: number): Fact => happened({ kind: 'proof', readings: {} }, minutes);
+    show(<Prove />, jobOf([...base, at(120), at(60)], true));
+    expect(screen.getAllByRole('button', { name: /^\d+ \w+ \d{4}, \d\d:\d\d, Imra/ })).toHaveLength(2);
   });
   test('a wrong unit is told at its field and nothing can be kept', async () => {
     show(<Prove />, jobOf(base, true));

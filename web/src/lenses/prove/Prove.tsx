@@ -19,7 +19,7 @@ import { Autocomplete, Button } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { IconPrinter } from '../../ui/icons.ts';
 import dayjs from 'dayjs';
-import { useMemo, useRef, useState, type ReactElement } from 'react';
+import { useMemo, useRef, useState, type KeyboardEvent, type ReactElement } from 'react';
 import { HouseholdSheet } from '../../job/HouseholdSheet.tsx';
 import { DrinkingLine } from '../../job/drinking/Drinking.tsx';
 import { NeedsDesign } from '../../job/NeedsDesign.tsx';
@@ -152,9 +152,10 @@ export default function Prove(): ReactElement {
           {past && <Repair after={past} proofs={record.proofs} />}
         </Sheet>
       )}
-      <div className="two-zones screen-only">
+      <div className="two-zones">
         <form
           ref={form}
+          onKeyDown={goOnWithEnter}
           onSubmit={(e) => {
             e.preventDefault();
             save();
@@ -259,12 +260,30 @@ export default function Prove(): ReactElement {
   );
 }
 
+/** Enter goes on to the next reading that is open, and from the last one to the button: readings are kept by that alone. */
+function goOnWithEnter(e: KeyboardEvent<HTMLFormElement>): void {
+  const at = e.target;
+  if (e.key !== 'Enter' || !(at instanceof HTMLInputElement) || at.dataset.reading === undefined) return;
+  e.preventDefault();
+  const shown = [...e.currentTarget.querySelectorAll<HTMLInputElement>('input[data-reading]')].filter(
+    (i) => i.closest('details:not([open])') === null,
+  );
+  const next = shown[shown.indexOf(at) + 1] ?? e.currentTarget.querySelector<HTMLElement>('button[type="submit"]');
+  next?.focus();
+}
+
 /** Figures with what was typed for them, as they are kept. */
 function keptReadings(typed: ProofReadings, texts: ProofDraft['texts'], keys: readonly ProofKey[]): FactOf<'proof'>['readings'] {
   return Object.fromEntries(
     keys.flatMap((k) => (typed[k] === undefined ? [] : [[k, { value: typed[k], typed: (texts[k] ?? '').trim() }]])),
   );
 } // oxfmt-ignore
+
+/** The day of a proof, with its hour where another was read on the same day. */
+function proofDay(proof: FactOf<'proof'>, all: readonly FactOf<'proof'>[]): string {
+  const alone = all.filter((p) => dayjs(p.at).isSame(dayjs(proof.at), 'day')).length < 2;
+  return dayjs(proof.at).format(alone ? 'D MMM YYYY' : 'D MMM YYYY, HH:mm');
+}
 
 /** Proofs of before, each shown again by a click. */
 function Earlier(p: {
@@ -288,10 +307,10 @@ function Earlier(p: {
                 p.onShow(p.shown === proof.id ? null : proof.id);
               }}
             >
-              {dayjs(proof.at).format('D MMM YYYY')}, {personName(proof.by)}
+              {proofDay(proof, record.proofs)}, {personName(proof.by)}
               <Summary fact={proof} />
             </button>
-            <TakeBack id={proof.id} what={`the proof of ${dayjs(proof.at).format('D MMM YYYY')}`} />
+            <TakeBack id={proof.id} what={`the proof of ${proofDay(proof, record.proofs)}`} />
           </li>
         ))}
       </ul>
