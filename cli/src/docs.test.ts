@@ -75,7 +75,11 @@ describe('the documentation', () => {
     expect(said).toEqual([]);
   });
   test('every case of drinking stands in its table (npm run examples writes it anew)', () => {
-    const cells = (text: string): string => text.replace(/\s+/g, ' ').replace(/ ?\| ?/g, '|').replace(/-+/g, '-');
+    const cells = (text: string): string =>
+      text
+        .replace(/\s+/g, ' ')
+        .replace(/ ?\| ?/g, '|')
+        .replace(/-+/g, '-');
     const page = cells(readFileSync(join(ROOT, 'docs/drinking.md'), 'utf8'));
     for (const row of drinkingTable().split('\n')) expect(page).toContain(cells(row));
   });

@@ -1,6 +1,10 @@
 import { DRINK_CAUSE_CODES, drinkCauseRow, MEANWHILE_WORDS, type DrinkAnswer } from '@katharos/core';
 
-const ANSWERS: Readonly<Record<Exclude<DrinkAnswer, 'yes'>, string>> = { no: 'no', unknown: 'unknown', 'not-yet': 'not yet' };
+const ANSWERS: Readonly<Record<Exclude<DrinkAnswer, 'yes'>, string>> = {
+  no: 'no',
+  unknown: 'unknown',
+  'not-yet': 'not yet',
+};
 const capital = (s: string): string => s.charAt(0).toUpperCase() + s.slice(1);
 
 /** Every case of the judgement of drinking as the table of the documentation, the gravest first. */

@@ -48,6 +48,8 @@ export * from './gauge/conductivity.ts';
 export * from './gauge/doubts.ts';
 export * from './gauge/instruments.ts';
 export * from './gauge/lab.ts';
+export * from './gauge/labNames.ts';
+export * from './gauge/labNumber.ts';
 export * from './gauge/guidelines.ts';
 export * from './gauge/body.ts';
 export * from './gauge/place.ts';

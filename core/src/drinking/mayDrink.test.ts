@@ -29,8 +29,12 @@ const well: Known = { ...house, source: 'well', laboratory: 'unsafe', disinfecta
 const city = lived(house, T0);
 const coliform = lived(well, T0);
 
-const judge = (of: Lived, facts: readonly Fact[], days: number, versions: readonly DesignVersion[] = [of.version]): MayDrink =>
-  mayDrink(drinkBasis(versions, facts), T0 + days * DAY);
+const judge = (
+  of: Lived,
+  facts: readonly Fact[],
+  days: number,
+  versions: readonly DesignVersion[] = [of.version],
+): MayDrink => mayDrink(drinkBasis(versions, facts), T0 + days * DAY);
 const codes = (m: MayDrink): DrinkCause[] => m.causes.map((c) => c.code);
 
 /** A first flush ticked to its end, each limited reading written down as good. */
@@ -71,13 +75,21 @@ const proof = (of: Lived, days: number, more: { bad?: string; chlorine?: number;
     judged: verdict(more.bad),
     ...(more.lamp === undefined ? {} : { checks: { lamp: more.lamp } }),
   }); // oxfmt-ignore
-const happened = (of: Lived, days: number, event: 'boil-notice' | 'notice-lifted' | 'frost' | 'lamp-dark' | 'new-owner'): Fact =>
-  of.fact(days, { kind: 'happened', event, words: '' });
-const visit = (of: Lived, days: number): Fact => of.fact(days, { kind: 'visit', design: of.version.id, reason: 'there', changed: [] });
+const happened = (
+  of: Lived,
+  days: number,
+  event: 'boil-notice' | 'notice-lifted' | 'frost' | 'lamp-dark' | 'new-owner',
+): Fact => of.fact(days, { kind: 'happened', event, words: '' });
+const visit = (of: Lived, days: number): Fact =>
+  of.fact(days, { kind: 'visit', design: of.version.id, reason: 'there', changed: [] });
 const call = (of: Lived, days: number, complaint: 'tastes' | 'leak' | 'slow'): Fact =>
   of.fact(days, { kind: 'call', design: of.version.id, complaint, words: '' });
-const sample = (of: Lived, days: number, sought: 'microbes' | 'minerals' = 'microbes', water: 'raw' | 'product' = 'product') =>
-  of.fact(days, { kind: 'sampled', water, sought, words: '' });
+const sample = (
+  of: Lived,
+  days: number,
+  sought: 'microbes' | 'minerals' = 'microbes',
+  water: 'raw' | 'product' = 'product',
+) => of.fact(days, { kind: 'sampled', water, sought, words: '' });
 const answer = (of: Lived, days: number, to: Fact, finding: 'clean' | 'not-clean'): Fact =>
   of.fact(days, { kind: 'answered', sample: to.id, finding, words: '' });
 const last = (of: Lived): Fact => {
@@ -117,7 +129,9 @@ describe('a well with coliforms, flushed and with its lamp lit', () => {
     const keys = coliform.version.sheet.map((s) => s.key);
     expect(keys).toEqual(expect.arrayContaining(['strip-feed', 'sanitise', 'sanitise-rinse']));
     expect(keys.indexOf('sanitise-rinse')).toBeLessThan(keys.indexOf('membrane-in'));
-    const unread = flushed.map((f) => (f.kind === 'tick' && f.step === 'sanitise-rinse' ? { ...f, read: undefined } : f));
+    const unread = flushed.map((f) =>
+      f.kind === 'tick' && f.step === 'sanitise-rinse' ? { ...f, read: undefined } : f,
+    );
     expect(codes(judge(coliform, [...unread, answer(coliform, 5, lampTick, 'clean')], 6))).toContain('bleach');
   });
 });

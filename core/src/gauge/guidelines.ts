@@ -1,4 +1,6 @@
-import { labNumber, type LabColumns, type LabRow } from './lab.ts';
+import { signOfSheet, type LabColumns, type LabRow } from './lab.ts';
+import { squeeze, wholeNames } from './labNames.ts';
+import { labNumber, type DecimalSign } from './labNumber.ts';
 
 /** A substance with a value it is held to in drinking water. */
 interface Guideline {
@@ -67,11 +69,6 @@ export interface LabFinding {
   readonly held: string;
 }
 
-const squeeze = (s: string): string =>
-  s
-    .toLowerCase()
-    .replace(/\(.*?\)/g, '')
-    .replace(/[\s_.:,]+/g, '');
 const HEADINGS = ['limit', 'grenzwert', 'grenswaarde', 'valeurlimite', 'norme', 'norm', 'límite', 'valorlímite', 'gränsvärde', 'parametricvalue', 'mcl'] as const; // oxfmt-ignore
 
 /** The column in which a report gives its own limits; null for none. */
@@ -91,23 +88,28 @@ const PER_UNIT: Readonly<Record<string, number>> = {
   'g/l': 1000,
 };
 
+/** The guideline of a substance, by its full name. */
 function guidelineFor(name: string): Guideline | undefined {
-  const plain = squeeze(name);
-  const exact = GUIDELINES.find((g) => g.names.includes(plain));
-  return exact ?? GUIDELINES.find((g) => g.names.some((w) => w.length >= 4 && plain.startsWith(squeeze(w))));
+  const whole = wholeNames(name);
+  return GUIDELINES.find((g) => g.names.some((n) => whole.includes(squeeze(n))));
 }
 
 /** Compares every row that has a value it is held to with it: the report's own limit first, then the guideline. */
-export function labFindings(rows: readonly LabRow[], columns: LabColumns, limitColumn: string | null): LabFinding[] {
+export function labFindings(
+  rows: readonly LabRow[],
+  columns: LabColumns,
+  limitColumn: string | null,
+  sign: DecimalSign | null = signOfSheet(rows, columns),
+): LabFinding[] {
   return rows.flatMap((r, i): LabFinding[] => {
     const get = (c: string | null): string => (c === null ? '' : (r[c] ?? '').trim());
     const g = guidelineFor(get(columns.name));
-    const read = labNumber(get(columns.value));
-    if (!g || !read) return [];
+    const read = labNumber(get(columns.value), sign);
+    if (!g || !read || read.orElse !== undefined) return [];
     const unit = (get(columns.unit) || read.unit).replace(/µ|μ/g, 'u').replace(/\s/g, '').toLowerCase();
     const per = PER_UNIT[unit] ?? PER_UNIT[unit.replace(/(as|als)?no[23]$/, '')];
     if (per === undefined) return [];
-    const own = limitColumn === null ? null : labNumber(get(limitColumn));
+    const own = limitColumn === null ? null : labNumber(get(limitColumn), sign);
     const limitMgL = own && own.value > 0 ? own.value * per : g.limitMgL;
     const valueMgL = read.value * per;
     return [

@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import {
+  decimalSignOf,
   guessColumns,
   guessField,
   guessLimitColumn,
@@ -27,6 +28,15 @@ describe('a laboratory’s file', () => {
     ['pH-Wert', 'pH'],
     ['Escherichia coli', 'laboratory'],
     ['Total dissolved solids', 'feedTdsMgL'],
+    ['Chlorid', null],
+    ['Chloride', null],
+    ['Nitrate as N', null],
+    ['Nitrate (N)', null],
+    ['Nitrat-Stickstoff', null],
+    ['Ironstone', null],
+    ['Iron, dissolved', 'ironMgL'],
+    ['Chlor, frei', 'chlorineMgL'],
+    ['Freies Chlor', 'chlorineMgL'],
     ['Cadmium', null],
     ['Phosphate', null],
   ] as const)('%s is %s', (name, field) => {
@@ -46,6 +56,40 @@ describe('a laboratory’s file', () => {
     expect([labNumber('high'), labNumber(''), labNumber('1-2')]).toEqual([null, null, null]);
   });
 });
+
+describe('the sign before the decimals', () => {
+  test.each([
+    [['7,4', '0,05', '1.380'], ','],
+    [['7.4', '0.05', '1,380'], '.'],
+    [['1.234.567'], ','],
+    [['0.050'], '.'],
+    [['1.380', '2.500', '12'], null],
+    [['7,4', '7.4'], null],
+  ] as const)('of a sheet with %j is %j', (texts, sign) => {
+    expect(decimalSignOf(texts)).toBe(sign);
+  });
+  const columns = { name: 'Stoff', value: 'Wert', unit: 'Einheit' };
+  const rows = (...all: [string, string, string][]): LabRow[] => all.map(([Stoff, Wert, Einheit]) => ({ Stoff, Wert, Einheit }));
+  test('is the whole sheet’s: 1.380 µS/cm beside 7,4 is 1380', () => {
+    const v = readLab(rows(['pH-Wert', '7,4', ''], ['Leitfähigkeit', '1.380', 'µS/cm']), columns, {}, 0.5);
+    expect(v[1]).toMatchObject({ field: 'feedTdsMgL', value: 690, fault: null });
+  });
+  test('is asked for where the sheet does not tell, and nothing is taken over until it is said', () => {
+    const sheet = rows(['Total dissolved solids', '1.380', 'mg/L'], ['Hardness', '250', 'mg/L']);
+    const [open] = readLab(sheet, columns);
+    expect(open).toMatchObject({ value: null, either: [1.38, 1380] });
+    expect(open?.fault).toMatch(/may be 1.38 or 1380/);
+    expect(labReadings(readLab(sheet, columns)).map((r) => r.field)).toEqual(['hardnessMgL']);
+    expect(readLab(sheet, columns, {}, 0.5, ',')[0]).toMatchObject({ value: 1380, fault: null });
+  });
+}); // oxfmt-ignore
+
+test('a guess beyond what is usual is asked about; what a person said is taken', () => {
+  const columns = { name: 'Stoff', value: 'Wert', unit: 'Einheit' };
+  const rows = [{ Stoff: 'Chlor', Wert: '12', Einheit: 'mg/l' }];
+  expect(readLab(rows, columns)[0]).toMatchObject({ guessed: true, value: null, fault: expect.stringMatching(/unusual.*choose/) });
+  expect(readLab(rows, columns, { 1: 'chlorineMgL' })[0]).toMatchObject({ guessed: false, value: 12, fault: null });
+}); // oxfmt-ignore
 
 describe('its values', () => {
   const columns = { name: 'Stoff', value: 'Wert', unit: 'Einheit' };

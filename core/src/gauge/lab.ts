@@ -1,6 +1,8 @@
 import { inSentence } from '../quantity/format.ts';
 import { baseUnit, findUnit, toBase, type QuantityKind } from '../quantity/units.ts';
 import { fieldAccepts, gaugeField, type FieldKey } from './fields.ts';
+import { guessField, isConductivity, isUsual, squeeze } from './labNames.ts';
+import { decimalSignOf, labNumber, type DecimalSign, type LabNumber } from './labNumber.ts';
 
 /** A laboratory's row as it stands in its file, by column heading. */
 export type LabRow = Readonly<Record<string, string>>;
@@ -27,6 +29,10 @@ export interface LabValue {
   /** below the laboratory's limit of detection */
   readonly below: boolean;
   readonly fault: string | null;
+  /** nobody said what it is: its name did */
+  readonly guessed: boolean;
+  /** the two figures it may be, where neither it nor the sheet tells which sign stands before the decimals */
+  readonly either?: readonly [number, number];
   /** turned from a conductivity: a figure of dissolved solids itself goes before it */
   readonly turned?: true;
 }
@@ -38,24 +44,6 @@ const HEADINGS = {
   unit: ['unit', 'einheit', 'unité', 'unite', 'unidad', 'unità', 'unita', 'eenheid', 'enhet'],
 } as const; // oxfmt-ignore
 
-/** Names of what laboratories report, in several languages, lower case without blanks; the longest that fits wins. */
-const NAMES: readonly (readonly [FieldKey, readonly string[]])[] = [
-  ['feedTdsMgL', ['tds', 'totaldissolvedsolids', 'dissolvedsolids', 'gelöstestoffe', 'matièresdissoutes', 'sólidosdisueltos', 'solididisciolti']],
-  ['hardnessMgL', ['hardness', 'totalhardness', 'summeerdalkalien', 'erdalkalien', 'calciumplusmagnesium', 'calciumandmagnesium', 'summecalcium', 'gesamthärte', 'härte', 'dureté', 'th', 'dureza', 'durezza', 'hardheid', 'hårdhet']],
-  ['alkalinityMgL', ['alkalinity', 'alkalinität', 'säurekapazität', 'säurekapazitätbisph4,3', 'säurekapazitätks4,3', 'acidcapacity', 'ks4,3', 'ks4.3', 'm-wert', 'tac', 'alcalinité', 'alcalinidad', 'alcalinità', 'alkaliniteit']],
-  ['pH', ['ph', 'ph-wert', 'phwert', 'zuurgraad']],
-  ['silicaMgL', ['silica', 'sio2', 'kieselsäure', 'silice', 'sílice', 'kiezelzuur']],
-  ['nitrateMgL', ['nitrate', 'no3', 'nitrat', 'nitrates', 'nitrato', 'nitrati', 'nitraat']],
-  ['chlorineMgL', ['chlorine', 'totalchlorine', 'freechlorine', 'chlor', 'gesamtchlor', 'chlore', 'cloro', 'chloor', 'klor']],
-  ['ironMgL', ['iron', 'fe', 'eisen', 'fer', 'hierro', 'ferro', 'ijzer', 'järn']],
-  ['manganeseMgL', ['manganese', 'mn', 'mangan', 'manganèse', 'manganeso', 'manganese', 'mangaan']],
-  ['turbidityNTU', ['turbidity', 'trübung', 'turbidité', 'turbidez', 'torbidità', 'troebelheid', 'grumlighet']],
-  ['temperatureC', ['temperature', 'temperatur', 'température', 'temperatura', 'temperatuur']],
-  ['laboratory', ['e.coli', 'ecoli', 'escherichiacoli', 'coliforms', 'coliform', 'coliforme', 'coliformes', 'enterococci', 'enterokokken', 'totalcoliforms']],
-]; // oxfmt-ignore
-
-const squeeze = (s: string): string => s.toLowerCase().replace(/[\s_]+/g, '');
-
 /** Guesses which column holds what, by its heading; null where none looks like it. */
 export function guessColumns(headings: readonly string[]): LabColumns {
   const find = (words: readonly string[]): string | null =>
@@ -63,51 +51,8 @@ export function guessColumns(headings: readonly string[]): LabColumns {
   return { name: find(HEADINGS.name), value: find(HEADINGS.value), unit: find(HEADINGS.unit) };
 }
 
-/** The reading a laboratory's name stands for; null for what this sheet does not take. */
-export function guessField(name: string): FieldKey | null {
-  const n = squeeze(name).replace(/\(.*?\)/g, '');
-  let best: { field: FieldKey; length: number } | null = null;
-  for (const [field, words] of NAMES)
-    for (const w of words) {
-      const word = squeeze(w);
-      const fits = n === word || (word.length > 3 && n.includes(word));
-      if (fits && (!best || word.length > best.length)) best = { field, length: word.length };
-    }
-  return best?.field ?? null;
-}
-
-/** A laboratory's figure: below its detection or not, with the unit where one stands behind it. */
-export interface LabNumber {
-  readonly value: number;
-  readonly below: boolean;
-  readonly unit: string;
-}
-
-const NOT_FOUND = /^(nd|n\.d\.|not ?detected|nicht ?nachweisbar|n\.n\.|nn|absent|none|nachgewiesen: nein|0)$/i;
-
-/** "1.250,5", "1,250.5", "0,05", "<0.05", "23 mg/l" and "0/100 ml" as numbers. @returns null for what is none */
-export function labNumber(text: string): LabNumber | null {
-  const t = text.trim();
-  if (NOT_FOUND.test(t)) return { value: 0, below: false, unit: '' };
-  const below = /^[<≤]/.test(t);
-  const m = /^[<≤>≥]?\s*(\d[\d.,' ]*?(?:e[+-]?\d+)?)\s*([^\d.,'\s].*)?$/i.exec(t);
-  if (!m) return null;
-  let digits = (m[1] ?? '').replace(/[\s']/g, '');
-  const comma = digits.lastIndexOf(',');
-  const point = digits.lastIndexOf('.');
-  if (comma >= 0 && point >= 0)
-    digits = comma > point ? digits.replace(/\./g, '').replace(',', '.') : digits.replace(/,/g, '');
-  else digits = digits.replace(',', '.');
-  if (!/^\d+(\.\d+)?(e[+-]?\d+)?$/i.test(digits)) return null;
-  const unit = (m[2] ?? '').trim();
-  // "1-2" and "3 to 5" are ranges, no figures
-  if (/^(-|–|to\b|bis\b)/i.test(unit)) return null;
-  return { value: Number(digits), below, unit };
-}
-
 /** Milligrams of dissolved solids for each µS/cm where neither meter nor make-up says: the middle of what waters have. */
 const USUAL_PER_USCM = 0.6;
-const CONDUCTIVITY = ['conductivity', 'electricalconductivity', 'specificconductance', 'leitfähigkeit', 'elektrischeleitfähigkeit', 'conductivité', 'conductividad', 'conducibilità', 'conduttività', 'geleidbaarheid', 'geleidingsvermogen', 'konduktivitet'] as const; // oxfmt-ignore
 
 /** What a conductivity comes to as dissolved solids, mg/L; null for a unit that is none of it. */
 function fromConductivity(value: number, unit: string, perUSCm: number): number | null {
@@ -132,6 +77,17 @@ export function headingLine(lines: readonly (readonly string[])[]): number {
 /** mg/L as CaCO3 in a milliequivalent: acid capacity to pH 4.3 in mmol/L is one. */
 const MEQ_CACO3 = 50.04;
 
+/** The sign before the decimals of a sheet, by its column of figures; null where the sheet does not tell. */
+export const signOfSheet = (rows: readonly LabRow[], { value }: LabColumns): DecimalSign | null =>
+  decimalSignOf(rows.flatMap((r) => (value === null ? [] : (r[value] ?? []))));
+
+/** A figure that may be two is a question, never one of them unsaid. */
+const openFigure = (text: string, n: LabNumber, orElse: number): Pick<LabValue, 'value' | 'fault' | 'either'> => ({
+  value: null,
+  fault: `"${text}" may be ${String(n.value)} or ${String(orElse)}: say which sign stands before the decimals`,
+  either: [n.value, orElse],
+});
+
 /** Units as laboratories write them, beyond those people type. */
 function labUnit(kind: QuantityKind, unit: string): string | null {
   const u = unit.trim().replace(/µ|μ/g, 'u');
@@ -143,51 +99,58 @@ function labUnit(kind: QuantityKind, unit: string): string | null {
 /**
  * Reads a laboratory's rows. What is below detection is kept as such and taken at its limit: the water is then no worse
  * than that. Counts of bacteria become the report's own word: clean only where none was found.
+ * A figure is read by the sign that the whole sheet writes before decimals; one that may be two things is asked about. What is
+ * guessed by its name and lies beyond what is usual for it is asked about too.
  * @param fields what a person said of a row, by its number, over what its name suggests
  * @param perUSCm mg/L for each µS/cm, where a report gives a conductivity in place of dissolved solids
+ * @param sign before the decimals, where a person said it
  */
 export function readLab(
   rows: readonly LabRow[],
   columns: LabColumns,
   fields: Readonly<Record<number, FieldKey | null>> = {},
   perUSCm: number = USUAL_PER_USCM,
+  sign: DecimalSign | null = signOfSheet(rows, columns),
 ): LabValue[] {
   return rows.map((r, i): LabValue => {
     const row = i + 1;
     const get = (c: string | null): string => (c === null ? '' : (r[c] ?? '').trim());
     const name = get(columns.name);
     const text = get(columns.value);
-    const number = labNumber(text);
+    const number = labNumber(text, sign);
     const unit = get(columns.unit) || (number?.unit ?? '');
-    const asConductivity = CONDUCTIVITY.some((w) => squeeze(name).startsWith(squeeze(w)));
-    const guess = asConductivity ? 'feedTdsMgL' : guessField(name);
-    const field = row in fields ? (fields[row] ?? null) : guess;
-    const base = { row, name, text, unit, field, below: false };
+    const asConductivity = isConductivity(name);
+    const guessed = !(row in fields);
+    const field = guessed ? (asConductivity ? 'feedTdsMgL' : guessField(name)) : (fields[row] ?? null);
+    const base = { row, name, text, unit, field, guessed, below: number?.below ?? false };
     if (field === null) return { ...base, value: null, fault: null };
     if (!number) return { ...base, value: null, fault: `"${text}" does not read as a figure` };
-    const below = number.below;
     const f = gaugeField(field);
     if (f.type === 'choice') {
       // "<1" means that none grew
-      const found = number.value > 0 && !below;
-      return { ...base, below, value: found ? 'unsafe' : 'clean', fault: null };
+      const found = number.value > 0 && !base.below;
+      return { ...base, value: found ? 'unsafe' : 'clean', fault: null };
     }
-    if (asConductivity && field === 'feedTdsMgL') {
-      const tds = fromConductivity(number.value, unit, perUSCm);
-      return tds === null
-        ? { ...base, below, value: null, fault: `"${unit}" is not a unit of conductivity` }
-        : { ...base, below, value: tds, fault: null, turned: true };
-    }
-    if (field === 'alkalinityMgL' && /^(mmol|mval|meq)\/l$/i.test(unit.replace(/\s/g, '')))
-      return { ...base, below, value: number.value * MEQ_CACO3, fault: null };
-    const symbol = labUnit(f.kind, unit);
-    if (symbol === null)
-      return { ...base, below, value: null, fault: `"${unit}" is not a unit of ${inSentence(f.label)}` };
-    const value = toBase(number.value, f.kind, symbol);
-    if (!fieldAccepts(field, value))
-      return { ...base, below, value: null, fault: `outside ${String(f.min)} to ${String(f.max)} ${baseUnit(f.kind)}` };
-    return { ...base, below, value, fault: null };
+    if (number.orElse !== undefined) return { ...base, ...openFigure(text, number, number.orElse) };
+    const turned = asConductivity && field === 'feedTdsMgL';
+    const read = turned ? fromConductivity(number.value, unit, perUSCm) : inBase(number.value, field, unit);
+    if (read === null)
+      return { ...base, value: null, fault: `"${unit}" is not a unit of ${turned ? 'conductivity' : inSentence(f.label)}` };
+    if (!fieldAccepts(field, read))
+      return { ...base, value: null, fault: `outside ${String(f.min)} to ${String(f.max)} ${baseUnit(f.kind)}` };
+    if (guessed && !isUsual(field, read))
+      return { ...base, value: null, fault: `${text} ${unit} is unusual for ${inSentence(f.label)}: choose what it is, or leave it out` };
+    return { ...base, value: read, fault: null, ...(turned ? { turned: true as const } : {}) };
   });
+} // oxfmt-ignore
+
+/** A figure in a reading's base unit; null for a unit that is none of it. */
+function inBase(value: number, field: FieldKey, unit: string): number | null {
+  const f = gaugeField(field);
+  if (f.type === 'choice') return null;
+  if (field === 'alkalinityMgL' && /^(mmol|mval|meq)\/l$/i.test(unit.replace(/\s/g, ''))) return value * MEQ_CACO3;
+  const symbol = labUnit(f.kind, unit);
+  return symbol === null ? null : toBase(value, f.kind, symbol);
 }
 
 /** Hardness as CaCO3 in a milligram of each, and in a millimole (their molar masses 40.08, 24.31 and 100.09). */
@@ -198,13 +161,15 @@ const HARDNESS_IN = [
 const PER_MMOL = 100.09;
 
 /** Hardness from calcium and magnesium where a report gives these alone; null where it lacks one, or their units are others. */
-function hardnessFromIons(values: readonly LabValue[]): LabReading | null {
+function hardnessFromIons(values: readonly LabValue[], sign: DecimalSign | null): LabReading | null {
   const found = HARDNESS_IN.map(({ names, perMg }) => {
     const row = values.find((v) => names.some((n) => squeeze(v.name).replace(/\(.*?\)|2\+|\+\+/g, '') === n));
-    const number = row && labNumber(row.text);
+    const number = row && labNumber(row.text, sign);
     const unit = (row?.unit ?? '').replace(/\s/g, '').toLowerCase();
     const per = unit === 'mg/l' || unit === '' ? perMg : unit === 'mmol/l' ? PER_MMOL : null;
-    return row && number && per !== null ? { mgL: number.value * per, words: `${row.name} ${row.text}` } : null;
+    return row && number && number.orElse === undefined && per !== null
+      ? { mgL: number.value * per, words: `${row.name} ${row.text}` }
+      : null;
   });
   const [calcium, magnesium] = found;
   if (!calcium || !magnesium) return null;
@@ -224,8 +189,9 @@ export interface LabReading {
 /**
  * What is to be taken over: one value a reading; of several counts of bacteria the worst. Where calcium and magnesium stand
  * and no hardness, it is their sum.
+ * @param sign before the decimals, where a person said it
  */
-export function labReadings(values: readonly LabValue[]): LabReading[] {
+export function labReadings(values: readonly LabValue[], sign: DecimalSign | null = null): LabReading[] {
   const out = new Map<FieldKey, LabReading>();
   for (const v of values) {
     if (v.field === null || v.value === null || v.fault !== null) continue;
@@ -235,7 +201,9 @@ export function labReadings(values: readonly LabValue[]): LabReading[] {
     const typed = v.field === 'laboratory' ? `${v.name}: ${v.text} ${v.unit}`.trim() : `${v.text} ${v.unit}`.trim();
     out.set(v.field, { field: v.field, value: v.value, typed: typed.slice(0, 60) });
   }
-  const hardness = out.has('hardnessMgL') ? null : hardnessFromIons(values);
+  const hardness = out.has('hardnessMgL')
+    ? null
+    : hardnessFromIons(values, sign ?? decimalSignOf(values.map((v) => v.text)));
   if (hardness) out.set('hardnessMgL', hardness);
   return [...out.values()];
 }

@@ -146,7 +146,9 @@ describe('the run sheet of a change', () => {
         const look = sheet[at(sheet, 'look')];
         const keys = (c: string, way: RegExp): number[] =>
           sheet.flatMap((s, i) => (s.of.includes(c) && s.phase === 'Change' && way.test(s.key) ? [i] : []));
-        for (const c of system.components.filter((x) => ['sediment', 'carbon', 'membrane', 'polish', 'mineral'].includes(x.kind))) {
+        for (const c of system.components.filter((x) =>
+          ['sediment', 'carbon', 'membrane', 'polish', 'mineral'].includes(x.kind),
+        )) {
           const out = keys(c.id, /:out-/);
           const back = keys(c.id, /:(in-|bowls-back|membrane-in|back-in)/);
           expect([out.length, back.length]).toEqual([1, 1]);
@@ -160,7 +162,8 @@ describe('the run sheet of a change', () => {
   });
   test('is read again before they are told whether they may drink', () => {
     const sheet = sheetOf([id('carbon'), id('membrane')]);
-    for (const key of ['read-after', 'chlorine-after', 'look']) expect(comes(sheet, 'first-drink').has(`${CHANGE_STEP}x:${key}`)).toBe(true);
+    for (const key of ['read-after', 'chlorine-after', 'look'])
+      expect(comes(sheet, 'first-drink').has(`${CHANGE_STEP}x:${key}`)).toBe(true);
   });
   test('tightens a bowl as its own sheet says, the same as on the pick list', () => {
     const sheet = sheetOf([id('carbon')]);

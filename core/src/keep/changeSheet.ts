@@ -165,12 +165,18 @@ function flushPast(add: Add, { rules, feedSide, membranes, sanitise }: Changing)
 /** What is taken out before bleach: every cartridge, the membranes, and what holds carbon or minerals behind them. */
 const outOfBleach = (system: System): Component[] =>
   system.components.filter(
-    (c) => kindRow(c.kind).inHousing === true || kindRow(c.kind).work === 'separates' || c.kind === 'polish' || c.kind === 'mineral',
+    (c) =>
+      kindRow(c.kind).inHousing === true ||
+      kindRow(c.kind).work === 'separates' ||
+      c.kind === 'polish' ||
+      c.kind === 'mineral',
   );
 
 /** What the tube behind a component leads to. */
 const behindOf = (system: System, of: readonly Component[]): Component[] => {
-  const next = new Set(system.links.filter((l) => of.some((c) => c.id === l.from.component)).map((l) => l.to.component));
+  const next = new Set(
+    system.links.filter((l) => of.some((c) => c.id === l.from.component)).map((l) => l.to.component),
+  );
   return system.components.filter((c) => next.has(c.id));
 };
 
@@ -189,7 +195,11 @@ function openIt(add: Add, x: Changing): void {
   // where the tube behind the last pre-filter was off it is looked at too, and where it led
   const last = system.components.filter((c) => kindRow(c.kind).flushed !== undefined).slice(-1);
   const flushed = feedSide.length > 0 || sanitise;
-  const opened = [...changed, ...(sanitise ? outOfBleach(system) : []), ...(flushed ? [...last, ...(membranes.length > 0 ? behindOf(system, last) : [])] : [])];
+  const opened = [
+    ...changed,
+    ...(sanitise ? outOfBleach(system) : []),
+    ...(flushed ? [...last, ...(membranes.length > 0 ? behindOf(system, last) : [])] : []),
+  ];
   const touched = system.components.filter((c) => opened.includes(c)).map((c) => c.id);
   add({
     key: 'look',

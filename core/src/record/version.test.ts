@@ -76,7 +76,11 @@ describe('a design as it enters', () => {
 test('a system without a lamp is not approved where microbes were found; one that is stored still opens', () => {
   const known = { ...one.judged.known, source: 'well', laboratory: 'unsafe' } as const;
   const bare = { ...one, judged: { ...one.judged, known } };
-  expect(ApprovedVersionSchema.safeParse(bare).error?.issues.map((i) => i.message).join()).toMatch(/Microbes were found/);
+  expect(
+    ApprovedVersionSchema.safeParse(bare)
+      .error?.issues.map((i) => i.message)
+      .join(),
+  ).toMatch(/Microbes were found/);
   expect(DesignVersionSchema.safeParse(bare).error).toBeUndefined();
   expect(ApprovedVersionSchema.safeParse(one).error).toBeUndefined();
 });

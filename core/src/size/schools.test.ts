@@ -197,7 +197,17 @@ describe('when reverse osmosis is not the answer', () => {
     expect(decide(input({ aim: 'taste', ...change })).kind).not.toBe('other-way');
   });
   test('microbes in the report go before the taste: carbon alone is neither advised nor approved', () => {
-    const d = decide(input({ source: 'well', switchLowBar: 2.2, switchHighBar: 3.6, disinfectant: 'none', chlorineMgL: 0, aim: 'taste', laboratory: 'unsafe' }));
+    const d = decide(
+      input({
+        source: 'well',
+        switchLowBar: 2.2,
+        switchHighBar: 3.6,
+        disinfectant: 'none',
+        chlorineMgL: 0,
+        aim: 'taste',
+        laboratory: 'unsafe',
+      }),
+    );
     if (d.kind !== 'other-way') throw new Error(d.kind);
     expect(d.sentence).toMatch(/^Disinfection first/);
     expect(d.system?.choice.picks.some((c) => c.kind === 'lamp') ?? false).toBe(d.system !== null);

@@ -14,7 +14,9 @@ export function referralReasons(site: Site, catalogue: Catalogue): string[] {
   if (isPrivate(site.source) && site.laboratory === 'none')
     out.push('Private water with no laboratory report: nobody knows what is in it.');
   if (wantsLamp(site) && partsOf(catalogue, 'lamp').length === 0)
-    out.push('The laboratory report found microbes in this water, and the shelf has no lamp. Disinfection comes first.');
+    out.push(
+      'The laboratory report found microbes in this water, and the shelf has no lamp. Disinfection comes first.',
+    );
 
   if (site.todayC > 38)
     out.push(

@@ -74,7 +74,8 @@ export default function ComingPage({ shelf }: { readonly shelf: Shelf }): ReactE
 const DAY_MS = 86_400_000;
 
 /** What a proposed trip is called by whatever day it is moved to: what it is for. */
-const tripName = ({ trip, asks }: ComingTrip): string => [...trip.change, ...trip.read].map((o) => o.life.componentId)[0] ?? asks[0]?.of ?? 'visit';
+const tripName = ({ trip, asks }: ComingTrip): string =>
+  [...trip.change, ...trip.read].map((o) => o.life.componentId)[0] ?? asks[0]?.of ?? 'visit';
 
 /** Instruments that are to be checked within the time that is looked ahead, the first to be due first. */
 function ToCheck({ shelf }: { readonly shelf: Shelf }): ReactElement | null {

@@ -9,11 +9,14 @@ import {
   labFindings,
   labReadings,
   readLab,
+  signOfSheet,
   tdsPerUSCm,
+  type DecimalSign,
   type FieldKey,
   type LabColumns,
   type LabFinding,
   type LabRow,
+  type LabValue,
 } from '@katharos/core';
 import { Button, FileButton, Group, Modal, NativeSelect } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
@@ -159,12 +162,25 @@ function Preview({
   const [columns, setColumns] = useState<LabColumns>(() => guessColumns(sheet.headings));
   const [fields, setFields] = useState<Readonly<Record<number, FieldKey | null>>>({});
   const perUSCm = tdsPerUSCm(record.known);
-  const values = useMemo(() => readLab(sheet.rows, columns, fields, perUSCm), [sheet.rows, columns, fields, perUSCm]);
-  const findings = useMemo(() => labFindings(sheet.rows, columns, guessLimitColumn(sheet.headings)), [sheet, columns]);
-  const readings = labReadings(values);
+  const [said, setSaid] = useState<DecimalSign | null>(null);
+  const sign = said ?? signOfSheet(sheet.rows, columns);
+  const values = useMemo(
+    () => readLab(sheet.rows, columns, fields, perUSCm, sign),
+    [sheet.rows, columns, fields, perUSCm, sign],
+  );
+  const findings = useMemo(
+    () => labFindings(sheet.rows, columns, guessLimitColumn(sheet.headings), sign),
+    [sheet, columns, sign],
+  );
+  const readings = labReadings(values, sign);
+  const open = values.some((v) => v.either !== undefined);
   const summed = readings.find((r) => values.every((v) => v.field !== r.field));
   const faults = values.filter((v) => v.fault !== null).length;
   const choices = FIELD_KEYS.filter((k) => gaugeField(k).group === 'water' && (gaugeField(k).type === 'quantity' || k === 'laboratory')); // oxfmt-ignore
+  const inPlaceOf = (v: LabValue): string => {
+    const before = v.field === null || v.value === null ? undefined : record.readings[v.field];
+    return before ? `in place of ${[before.typed, before.instrument].filter(Boolean).join(', ')}` : '';
+  };
   const take = (): void => {
     add(
       ...readings.map((r) => {
@@ -198,6 +214,20 @@ function Preview({
             }}
           />
         ))}
+        <NativeSelect
+          label="Decimals are written"
+          size="xs"
+          value={sign ?? ''}
+          error={open ? 'Which sign stands before the decimals?' : undefined}
+          data={[
+            ...(sign === null ? [{ value: '', label: 'not known' }] : []),
+            { value: ',', label: 'with a comma: 7,4' },
+            { value: '.', label: 'with a point: 7.4' },
+          ]}
+          onChange={(e) => {
+            setSaid(e.currentTarget.value === ',' ? ',' : e.currentTarget.value === '.' ? '.' : null);
+          }}
+        />
       </Group>
       <table className="quiet-table lab-table">
         <thead>
@@ -230,6 +260,7 @@ function Preview({
                       setFields({ ...fields, [v.row]: k });
                     }}
                   />
+                  {v.field !== null && v.guessed && <span className="small">guessed by its name</span>}
                 </td>
                 <td className="num">
                   {v.value === null || !f
@@ -238,7 +269,7 @@ function Preview({
                       ? choiceWords(f, v.value)
                       : `${v.below ? 'below ' : ''}${String(Number(Number(v.value).toPrecision(4)))}`}
                 </td>
-                <td className="lab-fault">{v.fault}</td>
+                <td className="lab-fault">{v.fault ?? inPlaceOf(v)}</td>
               </tr>
             );
           })}

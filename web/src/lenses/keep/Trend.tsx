@@ -56,7 +56,9 @@ function usePoints(): Point[] {
   return record.proofs.flatMap((p) => {
     const readings = plainReadings(p.readings);
     const system = designs.find((d) => d.id === p.design)?.system ?? view.system;
-    const r = p.judged ? { ok: true as const, verdict: p.judged } : judgeProof(readings, system, view.site, rules.meterError);
+    const r = p.judged
+      ? { ok: true as const, verdict: p.judged }
+      : judgeProof(readings, system, view.site, rules.meterError);
     return r.ok
       ? [
           {
