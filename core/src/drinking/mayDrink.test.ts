@@ -20,7 +20,6 @@ import {
   type KeptVerdict,
   type Known,
   type MayDrink,
-  type NewFact,
 } from '../index.ts';
 
 const DAY = 86_400_000;
@@ -312,7 +311,7 @@ describe('random lives', () => {
   test('a first flush in any order of ticks: no yes before every step before the first glass is over', () => {
     fc.assert(
       fc.property(fc.shuffledSubarray([...city.version.sheet.keys()]), (order) => {
-        const facts = order.map((k, i) => city.fact(0.1 + i * 0.001, { kind: 'tick', design: city.version.id, step: city.version.sheet[k]?.key ?? '', done: true } as NewFact));
+        const facts = order.map((k, i) => city.fact(0.1 + i * 0.001, { kind: 'tick', design: city.version.id, step: city.version.sheet[k]?.key ?? '', done: true }));
         const drink = city.version.sheet.findIndex((s) => s.key === 'first-drink');
         const all = [...city.version.sheet.keys()].slice(0, drink + 1).every((k) => order.includes(k));
         expect(judge(city, facts, 1).answer === 'yes').toBe(all);

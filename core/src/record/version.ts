@@ -120,7 +120,7 @@ export const DesignVersionSchema = versionSchema(PartSchema, HouseRulesSchema).s
 
 /** A design as somebody approves it: as it enters, and nothing that lets microbes by which a laboratory found. */
 export const ApprovedVersionSchema = DesignVersionSchema.superRefine((d, ctx) => {
-  if (letsMicrobesBy(d.system as System, d.judged.known as Known))
+  if (letsMicrobesBy(d.system, d.judged.known))
     ctx.addIssue({
       code: 'custom',
       path: ['system'],
