@@ -129,3 +129,20 @@ test('a call is taken down with what it may be, stands in front, and is closed b
   await expect(page.getByText('They called: something is wrong')).toBeVisible();
   await expect(call).toHaveCount(0);
 });
+
+test('a visit’s bill prints on one page, without the page around it', async ({ app, work: page }) => {
+  await page.setViewportSize({ width: 703, height: 1030 });
+  await page.goto(await app.lens('Highmoor', 'keep'));
+  await page.getByRole('button', { name: 'Bill', exact: true }).first().click();
+  await expect(page.getByRole('region', { name: /^Bill of the visit/ })).toBeVisible();
+  const pdf = (await page.pdf({ preferCSSPageSize: true })).toString('latin1');
+  expect(pdf.match(/\/Type\s*\/Page[^s]/g)).toHaveLength(1);
+  await page.emulateMedia({ media: 'print' });
+  await page.evaluate(() => window.dispatchEvent(new Event('beforeprint')));
+  const words = await page.locator('body').evaluate((body) => body.innerText);
+  expect(words).toMatch(/Bill, Highmoor Lodge[\s\S]*All together/);
+  for (const inside of ['Lives, by whatever comes first', 'Photographs of the place', 'What to bring'])
+    expect(words).not.toContain(inside);
+  await page.evaluate(() => window.dispatchEvent(new Event('afterprint')));
+  await page.emulateMedia({ media: null });
+});
