@@ -185,6 +185,25 @@ export function doubtsOf(known: Known): Doubt[] {
       ['switchLowBar', 'switchHighBar'],
       'The pump starts at the lower pressure and stops at the higher: these two are swapped.',
     );
+  const warmest = n('warmestC');
+  if (warmest !== undefined && today !== undefined && warmest < today)
+    add(
+      'warmest-below-today',
+      ['warmestC', 'temperatureC'],
+      `The warmest of the year is below what is read today, ${formatReading(today)} °C: one of the two is wrong.`,
+    );
+  if (warmest !== undefined && coldest !== undefined && warmest < coldest)
+    add(
+      'warmest-below-coldest',
+      ['warmestC', 'coldestC'],
+      'The warmest of the year is below the coldest: these two are swapped.',
+    );
+  if (people !== undefined && !Number.isInteger(people))
+    add(
+      'people-in-parts',
+      ['people'],
+      `${formatReading(people)} people: a whole number. Who is there now and then shows in the litres a day.`,
+    );
   if (people !== undefined && litres !== undefined && (litres / people > 12 || litres / people < 0.7))
     add(
       'litres-per-person',

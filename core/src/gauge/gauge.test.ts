@@ -25,6 +25,8 @@ describe('doubts', () => {
     ['hardness-above-tds', { hardnessMgL: 400 }],
     ['hardness-units', { hardnessMgL: 12 }],
     ['coldest-above-today', { coldestC: 18 }],
+    ['warmest-below-today', { warmestC: 12 }],
+    ['people-in-parts', { people: 4.5 }],
     ['warm-feed', { temperatureC: 33 }],
     ['running-above-static', { runningPressureBar: 4.4 }],
     ['static-high', { staticPressureBar: 8.5, highestPressureBar: 9 }],

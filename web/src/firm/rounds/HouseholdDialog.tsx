@@ -1,10 +1,12 @@
 import { HOUSEHOLD_TEXTS, householdShape, householdTexts, type HouseholdText } from '@katharos/core';
 import { HouseholdEditSchema, type Household, type HouseholdEdit } from '@katharos/contract';
 import { Alert, Button, Group, Modal, Stack, TextInput } from '@mantine/core';
+import { useDebouncedValue } from '@mantine/hooks';
 import { schemaResolver, useForm } from '@mantine/form';
 import { useState, type ReactElement } from 'react';
-import { useNavigate } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import * as z from 'zod';
+import { useGetRoundsQuery } from '../../data/api.ts';
 import { problemOf } from '../../data/errors.ts';
 import { addHousehold, editHousehold } from '../../data/outbox/outbox.ts';
 import { differences, mergeEdits } from '../../ui/mergeEdits.ts';
@@ -16,6 +18,9 @@ import { GrowingText } from '../../ui/GrowingText.tsx';
 
 const EMPTY: HouseholdEdit = householdTexts({});
 const KeptSchema = z.object(householdShape(() => z.string())).partial();
+
+/** A name is looked for from so many letters on. */
+const SEARCHED_FROM = 3;
 
 /** What each is called on the page. */
 const LABELS: Readonly<Record<HouseholdText, string>> = {
@@ -104,6 +109,7 @@ export default function HouseholdDialog({
             {...form.getInputProps('name')}
           />
           <TextInput label={LABELS.place} description="District, town" {...form.getInputProps('place')} />
+          {!household && <SameHousehold name={form.values.name} place={form.values.place} onClose={onClose} />}
           <TextInput
             label={LABELS.address}
             description="Where it is not the household’s own"
@@ -155,3 +161,22 @@ export default function HouseholdDialog({
     </Modal>
   );
 }
+
+/** A household of the same name and place that is there already: it is opened rather than added twice. */
+function SameHousehold({ name, place, onClose }: { readonly name: string; readonly place: string; readonly onClose: () => void }): ReactElement | null {
+  const [find] = useDebouncedValue(name.trim(), 300);
+  const { data } = useGetRoundsQuery(find, { skip: find.length < SEARCHED_FROM });
+  const plain = (s: string): string => s.trim().toLowerCase().replace(/\s+/g, ' ');
+  const same = [...(data?.open.entries ?? []), ...(data?.kept.entries ?? [])].find(
+    ({ household: h }) => plain(h.name) === plain(name) && plain(h.place) === plain(place),
+  );
+  if (!same) return null;
+  return (
+    <Alert color="yellow" title="This household is there already">
+      <Link to={`/jobs/${same.jobId}/${same.summary.lens}`} onClick={onClose}>
+        Open {same.household.name}, {same.household.place}
+      </Link>
+      . Add another only where it is another household.
+    </Alert>
+  );
+} // oxfmt-ignore

@@ -283,6 +283,31 @@ describe('the round', () => {
     page();
     expect((await screen.findByRole('alert')).textContent).toContain('The server does not answer');
   });
+  test('a system in service that may not be drunk from is told with its cause; one that may is not', async () => {
+    const drinking = (answer: 'yes' | 'no'): RoundsEntry['summary']['drinking'] => ({
+      answer,
+      atMs: null,
+      causes: answer === 'yes' ? [] : [{ code: 'boil-notice', is: 'A boil-water notice holds.', first: [], expectedMs: null }],
+      meanwhile: answer === 'yes' ? null : 'boil',
+      heed: [],
+    });
+    const kept = { inService: true, lens: 'keep', next: 'Nothing due.' } as const;
+    const entries = [entry(1, 'Well Lane 4', { ...kept, drinking: drinking('no') }), entry(2, 'Alder 2', { ...kept, drinking: drinking('yes') })];
+    serve({ 'GET rounds': () => ({ json: roundOf(entries) }), 'GET shelf': () => ({ json: shelf }) });
+    page();
+    const rows = (await screen.findAllByText('Nothing due.')).map((e) => e.closest('li')?.textContent ?? '');
+    expect(rows.filter((r) => /Not for drinking\. A boil-water notice holds/.test(r))).toHaveLength(1);
+    expect(rows.find((r) => r.includes('Alder 2'))).not.toMatch(/drink/);
+  }); // oxfmt-ignore
+  test('a household whose name and place are there already is offered to be opened', async () => {
+    serve({ 'GET rounds': () => ({ json: roundOf([entry(1, 'Well Lane 4', {})]) }), 'GET shelf': () => ({ json: shelf }) });
+    page(<HouseholdDialog onClose={() => undefined} />);
+    await userEvent.type(await screen.findByLabelText('Household'), 'well lane 4');
+    expect(screen.queryByText('This household is there already')).toBeNull();
+    await userEvent.type(screen.getByLabelText('Place'), 'Corvane');
+    expect(await screen.findByText('This household is there already')).toBeTruthy();
+    expect(screen.getByRole('link', { name: /Open Well Lane 4/ }).getAttribute('href')).toBe(`/jobs/${id(1)}/gauge`);
+  });
   test('a visit today or tomorrow is told first, another day is not', async () => {
     const on = (days: number): string => new Date(Date.now() + days * 86400000).toISOString();
     const visits = [dated(on(0), 'Yearly change'), dated(on(9), 'Baseline again')];

@@ -3,6 +3,7 @@ import {
   happeningProblem,
   happeningRow,
   isPlanned,
+  ofKind,
   openHappenings,
   takeOutSheet,
   type FactOf,
@@ -102,7 +103,8 @@ export function HappeningForm(): ReactElement {
   const row = of === null ? null : happeningRow(of);
   const inService = built?.inService === true;
   // what is not in service can be adopted; what is, cannot
-  const may = WRITTEN.filter((h) => (h === 'adopted' ? !inService : inService || h === 'away'));
+  const lit = built !== null && ofKind(built.system, 'lamp').length > 0;
+  const may = WRITTEN.filter((h) => (h === 'adopted' ? !inService : inService || h === 'away')).filter((h) => h !== 'lamp-dark' || lit);
   const day = from === '' ? today : from;
   const at = (d: string): string => (d === today ? new Date(now).toISOString() : dayOf(d));
   const ms = (d: string): number => (dayjs(d).isValid() && d !== '' ? Date.parse(at(d)) : NaN);

@@ -230,7 +230,7 @@ function LifeBar({ life: l }: { life: Life }): ReactElement {
         </span>
       </div>
       <div className="life-bar" aria-hidden="true">
-        <span style={{ width: `${String(Math.min(100, 100 * l.used))}%` }} />
+        <span style={{ width: `${String(l.state === 'overdue' ? 100 : Math.max(0, 100 * (1 - l.used)))}%` }} />
       </div>
       <small>
         {l.partName}, in since {date(l.sinceMs)}; {formatNumber(l.litresSoFar, 3)} L so far. First: {first}.

@@ -224,7 +224,8 @@ export default function Prove(): ReactElement {
           <Earlier past={past} shown={shown} onShow={setShown} />
         </form>
         <div aria-live="polite">
-          <DrinkingLine />
+          {/* what is typed and not kept is not judged yet */}
+          {!anyTyped && <DrinkingLine />}
           {past && (
             <p className="small">
               Readings of {dayjs(past.at).format('D MMMM YYYY, HH:mm')}
