@@ -300,7 +300,10 @@ describe('the round', () => {
     expect(rows.find((r) => r.includes('Alder 2'))).not.toMatch(/drink/);
   }); // oxfmt-ignore
   test('a household whose name and place are there already is offered to be opened', async () => {
-    serve({ 'GET rounds': () => ({ json: roundOf([entry(1, 'Well Lane 4', {})]) }), 'GET shelf': () => ({ json: shelf }) });
+    serve({
+      'GET rounds': () => ({ json: roundOf([entry(1, 'Well Lane 4', {})]) }),
+      'GET shelf': () => ({ json: shelf }),
+    });
     page(<HouseholdDialog onClose={() => undefined} />);
     await userEvent.type(await screen.findByLabelText('Household'), 'well lane 4');
     expect(screen.queryByText('This household is there already')).toBeNull();

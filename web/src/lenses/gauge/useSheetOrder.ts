@@ -60,16 +60,12 @@ function draftsOf(jobId: string): FieldKey[] {
   return FIELD_KEYS.filter((k) => localStorage.getItem(`${DRAFTS}${jobId}.${k}`) !== null);
 }
 
-/** Whether a key was pressed in a list that is not typed in: there it would choose what begins with the letter. */
-const isInList = (e: KeyboardEvent): boolean =>
-  e.target instanceof HTMLSelectElement && !e.altKey && !e.ctrlKey && !e.metaKey;
-
-/** N goes to the next reading, also out of a list; with Alt also out of a field that is being typed in. */
+/** N goes to the next reading; with Alt also out of a field or a list, which take the letter themselves. */
 export function useNextKey(next: NextReading | null, goTo: (field: FieldKey) => void): void {
   useEffect(() => {
     const key = (e: KeyboardEvent): void => {
       if (e.key.toLowerCase() !== 'n' || next === null || next.kind === 'settled') return;
-      if (isTyping(e) && !isInList(e) && !(e.altKey && !e.ctrlKey && !e.metaKey)) return;
+      if (isTyping(e) && !(e.altKey && !e.ctrlKey && !e.metaKey)) return;
       e.preventDefault();
       goTo(next.field);
     };
