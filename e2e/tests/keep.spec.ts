@@ -139,7 +139,7 @@ test('a visit’s bill prints on one page, without the page around it', async ({
   expect(pdf.match(/\/Type\s*\/Page[^s]/g)).toHaveLength(1);
   await page.emulateMedia({ media: 'print' });
   await page.evaluate(() => window.dispatchEvent(new Event('beforeprint')));
-  const words = await page.locator('body').evaluate((body) => body.innerText);
+  const words = await page.locator('body').innerText();
   expect(words).toMatch(/Bill, Highmoor Lodge[\s\S]*All together/);
   for (const inside of ['Lives, by whatever comes first', 'Photographs of the place', 'What to bring'])
     expect(words).not.toContain(inside);
