@@ -25,10 +25,10 @@ interface CauseRow {
 export const DRINK_CAUSES = {
   'taken-out': {
     answer: 'no',
-    when: 'the system was taken out',
-    ends: 'a later version is put in',
-    is: 'The system was taken out.',
-    first: 'Nothing stands here any more.',
+    when: 'the system was taken out, or the work of taking it out is begun',
+    ends: 'a later version is put in; or the work is closed before its end, and the system is read again',
+    is: 'The system was taken out, or is being taken out.',
+    first: 'Another system is put in, or this one is put back and read.',
     meanwhile: 'own',
   },
   'boil-notice': {

@@ -14,6 +14,7 @@ import {
   ofKind,
   operateIn,
   summarise,
+  takeOutSheet,
   type DesignVersion,
   type DrinkCause,
   type Fact,
@@ -251,6 +252,19 @@ describe('bleach in service', () => {
     const nothing = [...flushed, begun, ...ticks.slice(0, 2), closed];
     expect(judge(city, nothing, 40).answer).toBe('yes');
   });
+}); // oxfmt-ignore
+
+test('a system that is being taken out names no first glass', () => {
+  const flushed = [...wet(city), proof(city, 1)];
+  const built = asBuilt([city.version], flushed);
+  const site = judgedSite(city.version.judged);
+  if (!built || !site) throw new Error('a built system');
+  const CHANGE = '00000000-0000-4000-8000-000000000556';
+  const sheet = takeOutSheet(CHANGE, built.system, rules, operateIn(built.system, site, 'today'));
+  const begun: Fact = { ...city.fact(30, { kind: 'change', design: city.version.id, reason: 'Out', components: [], sheet, takesOut: true }), id: CHANGE };
+  expect(judge(city, [...flushed, begun], 30.1).answer).toBe('yes');
+  const shut = city.fact(30.2, { kind: 'tick', design: city.version.id, step: sheet[0]?.key ?? '', done: true });
+  expect(judge(city, [...flushed, begun, shut], 30.3)).toMatchObject({ answer: 'no', atMs: null, causes: [{ code: 'taken-out' }] });
 }); // oxfmt-ignore
 
 /** What may happen in a life, each with the causes that must not be passed over afterwards. Written apart from the judgement. */

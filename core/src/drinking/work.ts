@@ -84,6 +84,9 @@ export function workAgainst(built: AsBuilt): Work {
     if (visit) {
       const left = leftOpen(change, visitMs(visit), record);
       if (left) against.push(left);
+    } else if (change === open && change.takesOut === true) {
+      // no first glass comes of it
+      if (isTouched(change.sheet, record)) against.push({ code: 'taken-out' });
     } else if (change === open) {
       const mine = beforeDrinking(change.sheet, record);
       if (mine) against.push({ code: 'work' });
